@@ -1,0 +1,2 @@
+export * from './compile';
+export * from './timemap';

@@ -1,0 +1,52 @@
+import { type EditList, type ListEvent, type Retime, type Track, trackOf } from '../edit';
+import { type FrameRange, type Frames, lengthOf, range } from '../time';
+
+/** Keeps 2 x 0.1 x 10 from falling a frame short. Far below one frame at any speed in use. */
+const GUARD = 1e-6;
+
+/**
+ * The one time map. Gives the source frame that stands at record frame `offset` of an event, as a
+ * distance from the event's source in. `offset` counts from the event's record in and may lie past
+ * its record out (a dissolve's tail) or below 0 (a head handle).
+ *
+ * Natural: one for one. Constant: the whole part of offset x speed. Reverse: starts on the last
+ * frame of the source span and runs down. Freeze: always the first frame. (Common practice for
+ * edit lists: the source span names the frames used, whichever way they run.)
+ */
+export function sourceOffset(retime: Retime, source: FrameRange, offset: Frames): Frames {
+  if (retime.kind === 'natural') return offset;
+  if (retime.kind === 'freeze') return 0;
+  const travelled = Math.floor(offset * Math.abs(retime.speed) + GUARD);
+  return retime.speed > 0 ? travelled : lengthOf(source) - 1 - travelled;
+}
+
+/**
+ * The source frames an event shows, as distances from its source in, out exclusive.
+ * `tail` is the number of record frames it goes on past its record out, under the next event's
+ * transition.
+ */
+export function sourceSpan(event: ListEvent, tail: Frames = 0): FrameRange {
+  const last = Math.max(0, lengthOf(event.record) + tail - 1);
+  const first = sourceOffset(event.retime, event.source, 0);
+  const end = sourceOffset(event.retime, event.source, last);
+  return range(Math.min(first, end), Math.max(first, end) + 1);
+}
+
+/**
+ * How many frames past its record out an event is still seen, because the next event on its track
+ * begins with a transition out of it. 0 when nothing follows at once or it leaves black behind.
+ */
+export function tailFrames(track: Track, index: number): Frames {
+  const event = track.events[index];
+  const next = track.events[index + 1];
+  const join = next?.transitionIn;
+  if (!event || !next || !join || join.from !== 'previous' || next.record.in !== event.record.out) return 0;
+  return Math.max(0, join.duration - join.before);
+}
+
+/** `tailFrames` for an event found by its id. */
+export function tailOfEvent(list: EditList, event: ListEvent): Frames {
+  const track = list.tracks.find((t) => t.name === trackOf(event.id));
+  const index = track?.events.findIndex((e) => e.id === event.id) ?? -1;
+  return track && index >= 0 ? tailFrames(track, index) : 0;
+}

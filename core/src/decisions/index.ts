@@ -1,0 +1,58 @@
+import { z } from 'zod';
+import type { Cdl } from '../edit';
+import { cdlSchema } from '../grade/files';
+import type { Frames } from '../time';
+
+const event = z.string().min(1).max(200);
+
+/**
+ * One thing a person, or a rule on their behalf, settled. The log of decisions is append-only;
+ * an undone one is marked as withdrawn and no longer given to `settle`.
+ */
+export const decisionSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('pair'), event, original: z.string().min(1), sourceStartFrame: z.int() }),
+  z.object({ kind: z.literal('unpair'), event }),
+  z.object({ kind: z.literal('slip'), event, frames: z.int().min(-1_000_000).max(1_000_000) }),
+  z.object({ kind: z.literal('exempt'), event, exempt: z.boolean() }),
+  z.object({ kind: z.literal('grade'), event, cdl: cdlSchema.nullable() }),
+]);
+export type Decision = z.infer<typeof decisionSchema>;
+
+/** What stands for one event once all its decisions are taken in order. */
+export interface Settled {
+  /** The accepted original and the frame in it (from 0) where the event begins, slips not counted. */
+  readonly pair: { readonly original: string; readonly sourceStartFrame: Frames } | null;
+  /** The sum of the accepted slips: added to the source in point. */
+  readonly slip: Frames;
+  /** Null: as the list says. */
+  readonly exempt: boolean | null;
+  /** Undefined: as the list says; null: no grade. */
+  readonly grade: Cdl | null | undefined;
+}
+
+const UNSETTLED: Settled = { pair: null, slip: 0, exempt: null, grade: undefined };
+
+/** Takes the decisions in order. A new pair, or its removal, lets earlier slips go: they spoke of another source. */
+export function settle(decisions: readonly Decision[]): Map<string, Settled> {
+  const settled = new Map<string, Settled>();
+  for (const decision of decisions) settled.set(decision.event, apply(settled.get(decision.event) ?? UNSETTLED, decision));
+  return settled;
+}
+
+/** What stands for an event of which nothing was decided. */
+export const settledFor = (settled: ReadonlyMap<string, Settled>, eventId: string): Settled => settled.get(eventId) ?? UNSETTLED;
+
+function apply(before: Settled, decision: Decision): Settled {
+  switch (decision.kind) {
+    case 'pair':
+      return { ...before, pair: { original: decision.original, sourceStartFrame: decision.sourceStartFrame }, slip: 0 };
+    case 'unpair':
+      return { ...before, pair: null, slip: 0 };
+    case 'slip':
+      return { ...before, slip: before.slip + decision.frames };
+    case 'exempt':
+      return { ...before, exempt: decision.exempt };
+    case 'grade':
+      return { ...before, grade: decision.cdl };
+  }
+}

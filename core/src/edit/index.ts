@@ -1,0 +1,2 @@
+export * from './describe';
+export * from './model';

@@ -1,0 +1,2 @@
+export * from './cdl';
+export * from './files';

@@ -1,0 +1,2 @@
+export { type EdlOptions, readEdl } from './read';
+export { writeEdl } from './write';

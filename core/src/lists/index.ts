@@ -1,0 +1,2 @@
+export * from './edl';
+export * from './registry';

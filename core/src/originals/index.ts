@@ -1,0 +1,4 @@
+export * from './describe';
+export * from './model';
+export * from './names';
+export * from './warnings';

@@ -1,0 +1,147 @@
+import { sourceSpan } from '../conform/timemap';
+import type { ListEvent } from '../edit';
+import { looseName, looseReel, namesReel, type Original, withoutExtension } from '../originals';
+import { convertByFrameCount, convertByRealTime, type Frames, formatRate, formatTimecode, lengthOf, relabel, sameSpeed } from '../time';
+import type { Rules } from './rules';
+
+/** How one criterion speaks: for, somewhat for, against, or nothing to compare. */
+export type EvidenceResult = 'agrees' | 'loosely' | 'disagrees' | 'unknown';
+
+/** What speaks for or against a candidate, criterion by criterion, in words a person can check. */
+export interface Evidence {
+  readonly criterion: 'reel' | 'name' | 'timecode' | 'length' | 'rate';
+  readonly result: EvidenceResult;
+  readonly detail: string;
+}
+
+/** A candidate for an event, looked at. Frames count from 0 in the file. */
+export interface Contender {
+  readonly original: Original;
+  readonly evidence: readonly Evidence[];
+  readonly sourceStartFrame: Frames;
+  readonly missingHead: Frames;
+  readonly missingTail: Frames;
+  /** What was added to the list's timecode to reach the original's; 0 when they agree. */
+  readonly shiftFrames: Frames;
+  /** True when it meets the rules, missing frames aside. */
+  readonly meets: boolean;
+}
+
+/**
+ * Looks at one original as a candidate for one event. `tail`: frames needed past the record out.
+ * `settledStart`: the frame where an accepted pair begins, which then stands whatever timecode says.
+ */
+export function examine(event: ListEvent, original: Original, tail: Frames, rules: Rules, settledStart?: Frames): Contender {
+  const reel = compareReel(event, original);
+  const name = compareName(event, original);
+  const place = locate(event, original, rules, name.result !== 'disagrees' && name.result !== 'unknown');
+  const start = settledStart ?? place.start;
+  const span = sourceSpan(event, tail);
+  const still = original.kind === 'still';
+  const missingHead = still ? 0 : Math.max(0, -(start + span.in));
+  const missingTail = still ? 0 : Math.max(0, start + span.out - original.frames);
+  const length: Evidence =
+    missingHead + missingTail === 0
+      ? { criterion: 'length', result: 'agrees', detail: `has all ${lengthOf(span)} frames` }
+      : { criterion: 'length', result: 'disagrees', detail: `lacks ${missingHead} at the head, ${missingTail} at the tail` };
+  return {
+    original,
+    evidence: [reel, name, place.evidence, length, compareRate(event, original, rules)],
+    sourceStartFrame: start,
+    missingHead,
+    missingTail,
+    shiftFrames: place.shift,
+    meets: meetsRules(rules, reel, name, place.evidence, still),
+  };
+}
+
+function compareReel(event: ListEvent, original: Original): Evidence {
+  const criterion = 'reel';
+  if (!namesReel(event.reel)) return { criterion, result: 'unknown', detail: 'the list names no reel' };
+  if (!namesReel(original.reel)) return { criterion, result: 'unknown', detail: 'the original has no reel' };
+  if (event.reel === original.reel) return { criterion, result: 'agrees', detail: original.reel };
+  if (looseReel(event.reel) === looseReel(original.reel))
+    return { criterion, result: 'loosely', detail: `${event.reel} ~ ${original.reel}` };
+  // Long-reel lists carry the whole clip name in the reel field, and short ones cut it off.
+  if (looseName(event.reel) === looseName(original.clipName))
+    return { criterion, result: 'loosely', detail: `the reel field holds the clip name ${original.clipName}` };
+  return { criterion, result: 'disagrees', detail: `${event.reel} is not ${original.reel}` };
+}
+
+/** Clip name and file name are different things; either side may have kept only one, so all are compared. */
+function compareName(event: ListEvent, original: Original): Evidence {
+  const criterion = 'name';
+  const asked = [event.clipName, event.fileName].filter((n) => n.trim() !== '');
+  if (asked.length === 0) return { criterion, result: 'unknown', detail: 'the list names no clip' };
+  const given = [original.clipName, original.fileName];
+  const plain = (n: string) => withoutExtension(n.trim());
+  const exact = asked.find((a) => given.some((g) => a === g || plain(a) === plain(g)));
+  if (exact) return { criterion, result: 'agrees', detail: exact };
+  const loose = asked.find((a) => given.some((g) => looseName(a) === looseName(g)));
+  if (loose) return { criterion, result: 'loosely', detail: `${loose} ~ ${original.fileName}` };
+  return { criterion, result: 'disagrees', detail: `${asked[0]} is not ${original.fileName}` };
+}
+
+interface Place {
+  readonly start: Frames;
+  readonly shift: Frames;
+  readonly evidence: Evidence;
+}
+
+/** Finds the event's source in within the original by timecode; failing that, by counting from its first frame. */
+function locate(event: ListEvent, original: Original, rules: Rules, named: boolean): Place {
+  const criterion = 'timecode';
+  if (original.kind === 'still')
+    return { start: 0, shift: 0, evidence: { criterion, result: 'unknown', detail: 'a still has no timecode' } };
+  const asked = carry(event.source.in, event, original, rules);
+  const start = asked - original.start;
+  const end = start + lengthOf(event.source);
+  const label = formatTimecode(asked, original.rate);
+  if (original.hasTimecode && start >= 0 && end <= original.frames)
+    return { start, shift: 0, evidence: { criterion, result: 'agrees', detail: `${label} is frame ${start}` } };
+  if (original.hasTimecode && start < original.frames && end > 0)
+    return { start, shift: 0, evidence: { criterion, result: 'loosely', detail: `${label} is only partly inside` } };
+  if (named && asked < original.frames)
+    return {
+      start: asked,
+      shift: original.start,
+      evidence: {
+        criterion,
+        result: 'disagrees',
+        detail: `the list counts from zero; ${formatTimecode(original.start, original.rate)} must be added`,
+      },
+    };
+  const detail = original.hasTimecode ? `${label} is outside the clip` : 'the original has no timecode';
+  return { start, shift: 0, evidence: { criterion, result: original.hasTimecode ? 'disagrees' : 'unknown', detail } };
+}
+
+function carry(frames: Frames, event: ListEvent, original: Original, rules: Rules): Frames {
+  if (rules.rates === 'real-time') return convertByRealTime(frames, event.sourceRate, original.rate);
+  if (rules.rates === 'frame-count') return convertByFrameCount(frames, event.sourceRate, original.rate);
+  return relabel(frames, event.sourceRate, original.rate);
+}
+
+function compareRate(event: ListEvent, original: Original, rules: Rules): Evidence {
+  const criterion = 'rate';
+  if (original.kind === 'still' || sameSpeed(event.sourceRate, original.rate))
+    return { criterion, result: 'agrees', detail: formatRate(original.rate) };
+  const how = { label: 'timecode taken by its label', 'real-time': 'converted by real time', 'frame-count': 'converted by frame count' }[
+    rules.rates
+  ];
+  return {
+    criterion,
+    result: 'disagrees',
+    detail: `${formatRate(original.rate)} in a ${formatRate(event.sourceRate)} list, ${how}; pictures run frame for frame`,
+  };
+}
+
+const holds = (rule: 'exact' | 'loose' | 'off', e: Evidence) =>
+  rule !== 'off' && (e.result === 'agrees' || (rule === 'loose' && e.result === 'loosely'));
+
+function meetsRules(rules: Rules, reel: Evidence, name: Evidence, timecode: Evidence, still: boolean): boolean {
+  const byReel = holds(rules.reel, reel);
+  const byName = holds(rules.name, name);
+  if (still) return byName;
+  const timed = rules.timecode === 'off' || timecode.result === 'agrees' || timecode.result === 'loosely';
+  return timed && (rules.need === 'both' ? byReel && byName : byReel || byName);
+}

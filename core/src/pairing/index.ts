@@ -1,0 +1,4 @@
+export * from './describe';
+export * from './evidence';
+export * from './pair';
+export * from './rules';

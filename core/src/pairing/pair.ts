@@ -1,0 +1,148 @@
+import { tailFrames } from '../conform/timemap';
+import { type Decision, type Settled, settle, settledFor } from '../decisions';
+import { type EditList, type ListEvent, pictureTracks } from '../edit';
+import { looseName, looseReel, type Original } from '../originals';
+import type { Frames } from '../time';
+import { type Contender, examine } from './evidence';
+import { DEFAULT_RULES, type Rules } from './rules';
+
+/** Where an event stands on the way to its original. */
+export const PAIR_STATES = ['paired', 'proposed', 'contested', 'doubtful', 'short', 'away', 'unpaired', 'exempt'] as const;
+export type PairState = (typeof PAIR_STATES)[number];
+
+/** One event's pairing. */
+export interface Pairing {
+  readonly event: ListEvent;
+  readonly track: string;
+  readonly state: PairState;
+  /** True when a person, or a rule on their behalf, accepted the pair. A proposal is not a link. */
+  readonly accepted: boolean;
+  /** The chosen or best candidate; null when there is none, or when it is not here. */
+  readonly chosen: Contender | null;
+  /** Path of the accepted original, also when it is away. */
+  readonly acceptedPath: string | null;
+  /** All that were looked at, best first, the chosen one included. */
+  readonly contenders: readonly Contender[];
+}
+
+/** How many candidates are kept for an event; more than that nobody looks through. */
+const MOST_CONTENDERS = 12;
+
+/** Originals by what may lead to them. */
+interface OriginalIndex {
+  readonly byReel: Map<string, Original[]>;
+  readonly byName: Map<string, Original[]>;
+  readonly byPath: Map<string, Original>;
+}
+
+function indexOf(originals: readonly Original[]): OriginalIndex {
+  const index: OriginalIndex = { byReel: new Map(), byName: new Map(), byPath: new Map() };
+  const add = (map: Map<string, Original[]>, key: string, original: Original) => {
+    if (key === '') return;
+    const known = map.get(key);
+    if (known) known.push(original);
+    else map.set(key, [original]);
+  };
+  for (const original of originals) {
+    index.byPath.set(original.path, original);
+    add(index.byReel, looseReel(original.reel), original);
+    for (const name of new Set([looseName(original.clipName), looseName(original.fileName)])) add(index.byName, name, original);
+  }
+  return index;
+}
+
+/**
+ * Finds the twin of every picture event. Accepted pairs come from the decisions; everything else is
+ * a proposal. Events are in track order, bottom layer first. Cost grows with events x candidates.
+ */
+export function pair(
+  list: EditList,
+  originals: readonly Original[],
+  decisions: readonly Decision[] = [],
+  rules: Rules = DEFAULT_RULES,
+): Pairing[] {
+  const index = indexOf(originals);
+  const settled = settle(decisions);
+  return pictureTracks(list).flatMap((track) =>
+    track.events.map((event, at) => pairEvent(event, track.name, tailFrames(track, at), index, settledFor(settled, event.id), rules)),
+  );
+}
+
+function pairEvent(event: ListEvent, track: string, tail: Frames, index: OriginalIndex, settled: Settled, rules: Rules): Pairing {
+  const base = { event, track, accepted: false, chosen: null, acceptedPath: null, contenders: [] };
+  if (settled.exempt ?? event.kind !== 'clip') return { ...base, state: 'exempt' };
+  const contenders = candidates(event, index)
+    .map((original) => examine(event, original, tail, rules))
+    .filter((c) => c.meets || named(c))
+    .sort((a, b) => weigh(b) - weigh(a));
+  const kept = contenders.slice(0, MOST_CONTENDERS);
+  if (settled.pair) return acceptedPairing(event, track, tail, index, settled, rules, kept);
+
+  const meeting = contenders.filter((c) => c.meets);
+  const best = contenders[0];
+  if (!best) return { ...base, state: 'unpaired' };
+  return { ...base, state: proposedState(meeting), chosen: best, contenders: kept };
+}
+
+function proposedState(meeting: readonly Contender[]): PairState {
+  const [first, second] = meeting;
+  if (!first) return 'doubtful';
+  if (second) return 'contested';
+  return first.missingHead + first.missingTail > 0 ? 'short' : 'proposed';
+}
+
+function acceptedPairing(
+  event: ListEvent,
+  track: string,
+  tail: Frames,
+  index: OriginalIndex,
+  settled: Settled,
+  rules: Rules,
+  contenders: readonly Contender[],
+): Pairing {
+  const accepted = settled.pair as NonNullable<Settled['pair']>;
+  const original = index.byPath.get(accepted.original);
+  const base = { event, track, accepted: true, acceptedPath: accepted.original, contenders };
+  if (!original) return { ...base, state: 'away', chosen: null };
+  const chosen = examine(event, original, tail, rules, accepted.sourceStartFrame + settled.slip);
+  return { ...base, state: chosen.missingHead + chosen.missingTail > 0 ? 'short' : 'paired', chosen };
+}
+
+function candidates(event: ListEvent, index: OriginalIndex): Original[] {
+  const found = new Set<Original>();
+  const add = (originals: Original[] | undefined) => {
+    for (const o of originals ?? []) found.add(o);
+  };
+  add(index.byReel.get(looseReel(event.reel)));
+  for (const name of [event.clipName, event.fileName, event.reel]) if (name.trim() !== '') add(index.byName.get(looseName(name)));
+  return [...found];
+}
+
+const named = (c: Contender) => c.evidence.some((e) => e.criterion === 'name' && (e.result === 'agrees' || e.result === 'loosely'));
+
+/** Best first: meeting the rules, then each criterion, then frames, then the larger raster. */
+function weigh(c: Contender): number {
+  const points = { agrees: 3, loosely: 2, unknown: 1, disagrees: 0 };
+  const evidence = c.evidence.reduce((sum, e) => sum + points[e.result], 0);
+  return (c.meets ? 1e6 : 0) + evidence * 1e4 + Math.min(9999, (c.original.raster.width * c.original.raster.height) / 1e4);
+}
+
+/** The decisions that accept every proposal with exactly one candidate that meets the rules and has all frames. */
+export function acceptUnambiguous(pairings: readonly Pairing[]): Decision[] {
+  return pairings.flatMap((p) => (p.state === 'proposed' && p.chosen ? [acceptDecision(p.event.id, p.chosen)] : []));
+}
+
+/** The decision that accepts one candidate for an event. */
+export function acceptDecision(event: string, chosen: Contender): Decision {
+  return { kind: 'pair', event, original: chosen.original.path, sourceStartFrame: chosen.sourceStartFrame };
+}
+
+/** How many events stand in each state. */
+export function countStates(pairings: readonly { state: PairState }[]): Record<PairState, number> {
+  const counts = Object.fromEntries(PAIR_STATES.map((s) => [s, 0])) as Record<PairState, number>;
+  for (const p of pairings) counts[p.state]++;
+  return counts;
+}
+
+/** Nothing is left for a person to settle in these. */
+export const isSettled = (state: PairState): boolean => state === 'paired' || state === 'exempt';

@@ -1,0 +1,5 @@
+export * from './align';
+export * from './fingerprint';
+export * from './reframe';
+export * from './search';
+export * from './verdict';

@@ -1,0 +1,3 @@
+export * from './range';
+export * from './rate';
+export * from './timecode';
