@@ -1,0 +1,4 @@
+export * from './av';
+export * from './reader';
+export * from './scaler';
+export * from './writer';

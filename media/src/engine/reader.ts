@@ -1,0 +1,173 @@
+import path from 'node:path';
+import type { Frames, Original, Rate } from '@gemello/core';
+import { AV_NOPTS_VALUE, AVERROR_EAGAIN, AVERROR_EOF, AVMEDIA_TYPE_VIDEO, AVSEEK_FLAG_BACKWARD } from 'node-av/constants';
+import { Codec, CodecContext, FormatContext, Frame, Packet, type Stream } from 'node-av/lib';
+import { MediaError, must } from './av';
+
+/** Frames a reader decodes on towards its goal rather than seeking again. */
+const NEAR: Frames = 32;
+
+/** How the clip is laid out, as far as reading pictures needs to know. */
+export type Readable = Pick<Original, 'path' | 'kind' | 'frames' | 'rate' | 'files'>;
+
+/** Gives decoded pictures of a clip by number. Not for use by two callers at once. */
+export interface PictureReader {
+  /**
+   * Calls `use` with each frame from `first` up to `end` (exclusive) that exists, in order. The
+   * frame belongs to the reader and is gone after the call. Return false from `use` to stop.
+   */
+  read(first: Frames, end: Frames, use: (frame: Frame, number: Frames) => boolean | undefined): void;
+  close(): void;
+}
+
+/** Opens a clip for reading pictures: read-only, whatever its kind. Throws MediaError when it cannot be. */
+export function openPictures(clip: Readable, threads = 2): PictureReader {
+  if (clip.kind === 'movie') return openMovie(clip.path, clip.rate, threads);
+  return openNumbered(clip, threads);
+}
+
+/** Each numbered frame is a file of its own. */
+function openNumbered(clip: Readable, threads: number): PictureReader {
+  const folder = path.dirname(clip.path);
+  const fileOf = (n: Frames) => (clip.files[n] === undefined ? clip.path : path.join(folder, clip.files[n]));
+  return {
+    read(first, end, use) {
+      for (let n = Math.max(0, first); n < Math.min(end, clip.frames); n++) {
+        const one = openMovie(fileOf(n), clip.rate, threads);
+        let goOn: boolean | undefined;
+        try {
+          one.read(0, 1, (frame) => {
+            goOn = use(frame, n);
+            return false;
+          });
+        } finally {
+          one.close();
+        }
+        if (goOn === false) return;
+      }
+    },
+    close() {},
+  };
+}
+
+/** An opened file with its first video stream; the caller frees it. */
+export interface OpenFile {
+  readonly format: FormatContext;
+  readonly stream: Stream;
+}
+
+/** Opens a file read-only and finds its picture stream. Throws MediaError when there is none. */
+export function openFile(file: string): OpenFile {
+  const format = new FormatContext();
+  try {
+    must(format.openInputSync(file, null, null), `Cannot open ${path.basename(file)}`);
+    must(format.findStreamInfoSync(null), `Cannot read ${path.basename(file)}`);
+    const index = format.findBestStream(AVMEDIA_TYPE_VIDEO);
+    const stream = index >= 0 ? format.streams[index] : undefined;
+    if (!stream) throw new MediaError(`${path.basename(file)} has no picture`);
+    return { format, stream };
+  } catch (error) {
+    format.closeInputSync();
+    throw error;
+  }
+}
+
+function openMovie(file: string, rate: Rate, threads: number): PictureReader {
+  const { format, stream } = openFile(file);
+  const name = path.basename(file);
+  const codec = Codec.findDecoder(stream.codecpar.codecId);
+  if (!codec) {
+    format.closeInputSync();
+    throw new MediaError(`No decoder for the picture of ${name}`);
+  }
+  const decoder = new CodecContext();
+  decoder.allocContext3(codec);
+  must(decoder.parametersToContext(stream.codecpar), `Cannot set up the decoder for ${name}`);
+  decoder.threadCount = threads;
+  decoder.pktTimebase = stream.timeBase;
+  must(decoder.open2Sync(codec, null), `Cannot start the decoder for ${name}`);
+
+  const packet = new Packet();
+  packet.alloc();
+  const frame = new Frame();
+  frame.alloc();
+  const ticksPerFrame = (stream.timeBase.den * rate.den) / (stream.timeBase.num * rate.num);
+  const firstTick = stream.startTime === AV_NOPTS_VALUE ? 0n : stream.startTime;
+  const tickOf = (n: Frames) => firstTick + BigInt(Math.round(n * ticksPerFrame));
+  const numberOf = (tick: bigint) => Math.round(Number(tick - firstTick) / ticksPerFrame);
+  let next: Frames = 0;
+  let ended = false;
+
+  const seek = (n: Frames) => {
+    const target = n <= 0 ? firstTick : tickOf(n);
+    must(format.seekFrameSync(stream.index, target, AVSEEK_FLAG_BACKWARD), `Cannot find frame ${n} of ${name}`);
+    decoder.flushBuffers();
+    ended = false;
+  };
+
+  /** Decodes one frame into `frame`; its number, or null at the end of the file. */
+  const decode = (): Frames | null => {
+    for (;;) {
+      const got = decoder.receiveFrameSync(frame);
+      if (got >= 0) {
+        const tick = frame.bestEffortTimestamp;
+        return tick === AV_NOPTS_VALUE ? next : numberOf(tick);
+      }
+      if (got === AVERROR_EOF) return null;
+      if (got !== AVERROR_EAGAIN) must(got, `Cannot decode ${name}`);
+      if (ended) return null;
+      feed();
+    }
+  };
+
+  const feed = () => {
+    const read = format.readFrameSync(packet);
+    if (read < 0) {
+      ended = true;
+      decoder.sendPacketSync(null);
+      return;
+    }
+    // A damaged packet is passed over; the frames after it are still read.
+    if (packet.streamIndex === stream.index) decoder.sendPacketSync(packet);
+    packet.unref();
+  };
+
+  /** Brings the decoder to frame `first`, going back further where a seek lands behind it. */
+  const goTo = (first: Frames): Frames | null => {
+    if (first >= next && first - next <= NEAR && !ended) return forward(first);
+    for (const back of [0, 48, 480]) {
+      seek(Math.max(0, first - back));
+      const number = forward(first);
+      if (number === null || number <= first || first - back <= 0) return number;
+    }
+    seek(0);
+    return forward(first);
+  };
+
+  const forward = (first: Frames): Frames | null => {
+    for (;;) {
+      const number = decode();
+      if (number === null) return null;
+      next = number + 1;
+      if (number >= first) return number;
+    }
+  };
+
+  return {
+    read(first, end, use) {
+      let number = goTo(Math.max(0, first));
+      while (number !== null && number < end) {
+        if (use(frame, number) === false) return;
+        if (number + 1 >= end) return;
+        number = decode();
+        if (number !== null) next = number + 1;
+      }
+    },
+    close() {
+      frame.free();
+      packet.free();
+      decoder.freeContext();
+      format.closeInputSync();
+    },
+  };
+}

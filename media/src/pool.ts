@@ -1,0 +1,56 @@
+import { availableParallelism } from 'node:os';
+import { fileURLToPath } from 'node:url';
+import { MessageChannel } from 'node:worker_threads';
+import { Piscina } from 'piscina';
+import type { ProvePayload, ProveResult } from './tasks/prove';
+import type { ReturnPayload, ReturnResult } from './tasks/return';
+import type { ScanPayload, ScanResult } from './tasks/scan';
+import type { Report } from './tasks/task';
+import type { GrabPayload, Work, WorkOrder } from './worker';
+
+/** Runs media work on threads, so that whoever calls stays free to answer. */
+export interface MediaPool {
+  scan(payload: ScanPayload, report?: Report, signal?: AbortSignal): Promise<ScanResult>;
+  prove(payload: ProvePayload, report?: Report, signal?: AbortSignal): Promise<ProveResult>;
+  writeReturn(payload: ReturnPayload, report?: Report, signal?: AbortSignal): Promise<ReturnResult>;
+  /** A JPEG of layered frames. Runs beside long work, on a thread of its own. */
+  grab(payload: GrabPayload): Promise<Uint8Array>;
+  close(): Promise<void>;
+}
+
+/** Opens the pool: one thread for long work at a time, and others for pictures. */
+export function openPool(): MediaPool {
+  const options = {
+    filename: fileURLToPath(new URL('./worker.ts', import.meta.url)),
+    execArgv: ['--import', import.meta.resolve('tsx')],
+    atomics: 'async' as const,
+    minThreads: 1,
+  };
+  const long = new Piscina({ ...options, maxThreads: 1 });
+  const pictures = new Piscina({ ...options, maxThreads: Math.max(1, Math.min(4, availableParallelism() - 1)) });
+
+  const run = async (work: Work, report?: Report, signal?: AbortSignal): Promise<unknown> => {
+    const stop = new SharedArrayBuffer(4);
+    const raise = () => Atomics.store(new Int32Array(stop), 0, 1);
+    if (signal?.aborted) raise();
+    signal?.addEventListener('abort', raise, { once: true });
+    const { port1, port2 } = new MessageChannel();
+    port1.on('message', (progress) => report?.(progress));
+    try {
+      const order: WorkOrder = { ...work, stop, port: port2 };
+      return await long.run(order, { transferList: [port2] });
+    } finally {
+      signal?.removeEventListener('abort', raise);
+      port1.close();
+    }
+  };
+  return {
+    scan: (payload, report, signal) => run({ task: 'scan', payload }, report, signal) as Promise<ScanResult>,
+    prove: (payload, report, signal) => run({ task: 'proof', payload }, report, signal) as Promise<ProveResult>,
+    writeReturn: (payload, report, signal) => run({ task: 'return', payload }, report, signal) as Promise<ReturnResult>,
+    grab: (payload) => pictures.run({ task: 'grab', payload }) as Promise<Uint8Array>,
+    close: async () => {
+      await Promise.all([long.destroy(), pictures.destroy()]);
+    },
+  };
+}

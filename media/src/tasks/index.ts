@@ -1,0 +1,4 @@
+export * from './prove';
+export * from './return';
+export * from './scan';
+export * from './task';

@@ -1,0 +1,272 @@
+import {
+  type Area,
+  align,
+  type Conform,
+  compile,
+  correlate,
+  type Decision,
+  type EditList,
+  type EventProof,
+  type Finding,
+  type Frames,
+  findPictureArea,
+  findReframe,
+  formatTimecode,
+  framesAlone,
+  GRID,
+  judge,
+  LINES,
+  type Original,
+  prepare,
+  REACH,
+  type Sample,
+  type Shot,
+  searchFor,
+  sourceFrameAt,
+} from '@gemello/core';
+import { readLuma } from '../pictures';
+import { LumaStrip } from '../strip';
+import { type Report, type StopSignal, stopIfAsked } from './task';
+
+export interface ProvePayload {
+  readonly list: EditList;
+  readonly originals: readonly Original[];
+  readonly decisions: readonly Decision[];
+  readonly reference: Original;
+  /** Folder for the reference's small pictures, kept between proofs; null keeps them in memory. */
+  readonly cache: string | null;
+  /** Only these events are proved; null for all. */
+  readonly only: readonly string[] | null;
+}
+
+export interface ProveResult {
+  readonly events: EventProof[];
+  readonly framesCompared: number;
+  readonly seconds: number;
+  /** The part of the reference taken for picture, as shares of its width and height. */
+  readonly area: { left: number; top: number; right: number; bottom: number };
+  /** Record frame at which the reference begins. */
+  readonly referenceStart: Frames;
+}
+
+/** At most this many frames of an event take part in finding a slip; the trace has them all. */
+const MOST_SAMPLES = 48;
+
+/**
+ * Compares each event with the reference, frame by frame, through the one time map. Where the
+ * picture is another, every original is searched for the right one. Originals and reference are
+ * only read.
+ */
+export function prove(payload: ProvePayload, report: Report, signal: StopSignal): ProveResult {
+  const began = performance.now();
+  const conform = compile(payload.list, payload.originals, payload.decisions);
+  const referenceStart = referenceStartOf(payload.reference, conform);
+  const strip = LumaStrip.of(payload.reference, payload.cache, report, signal);
+  const area = findPictureArea(spread(strip.frames, 60).map((n) => strip.frame(n)));
+  const all = conform.layers.flatMap((l) => l.shots.map((shot) => ({ shot, track: l.name })));
+  const chosen = all.filter(({ shot }) => !payload.only || payload.only.includes(shot.event.id));
+  const work: EventWork[] = [];
+  chosen.forEach(({ shot, track }, index) => {
+    stopIfAsked(signal);
+    report({ done: index, total: chosen.length, what: `Event ${shot.event.number}` });
+    work.push(proveShot(conform, shot, track, strip, referenceStart, area));
+  });
+  const strangers = work.filter((w) => w.proof.findings.some((f) => f.kind === 'wrong-picture'));
+  if (strangers.length > 0) findElsewhere(strangers, payload.originals, area, report, signal);
+  strip.close();
+  const events = work.map((w) => w.proof);
+  report({ done: chosen.length, total: chosen.length, what: '' });
+  return {
+    events,
+    framesCompared: events.reduce((sum, e) => sum + e.framesCompared, 0),
+    seconds: (performance.now() - began) / 1000,
+    area: { left: area.left / GRID.width, top: area.top / GRID.height, right: area.right / GRID.width, bottom: area.bottom / GRID.height },
+    referenceStart,
+  };
+}
+
+/** A reference whose timecode covers the cut's start is laid by timecode; any other by its first frame. */
+export function referenceStartOf(reference: Original, conform: Conform): Frames {
+  const covers = reference.hasTimecode && reference.start <= conform.span.in && conform.span.in < reference.start + reference.frames;
+  return covers ? reference.start : conform.span.in;
+}
+
+interface EventWork {
+  readonly shot: Shot;
+  readonly samples: readonly Sample[];
+  proof: EventProof;
+}
+
+function spread(total: number, most: number): number[] {
+  const count = Math.min(total, most);
+  return Array.from({ length: count }, (_, i) => Math.floor(((i + 0.5) * total) / count));
+}
+
+function proveShot(conform: Conform, shot: Shot, track: string, strip: LumaStrip, referenceStart: Frames, area: Area): EventWork {
+  const { event, original } = shot;
+  const empty: EventProof = {
+    event: event.id,
+    number: event.number,
+    track,
+    verdict: 'unchecked',
+    score: null,
+    bestOffset: null,
+    bestScore: null,
+    trace: [],
+    framesCompared: 0,
+    findings: [],
+  };
+  const alone = framesAlone(conform, shot).filter((n) => n - referenceStart >= 0 && n - referenceStart < strip.frames);
+  const why = reasonNotToCheck(shot, alone.length);
+  if (why) return { shot, samples: [], proof: { ...empty, findings: why } };
+
+  const references = new Map(alone.map((n) => [n, prepare(strip.frame(n - referenceStart), area)]));
+  const source = loadSource(original as Original, shot, alone, area);
+  const sampled = spread(alone.length, MOST_SAMPLES).map((i) => alone[i] as Frames);
+  const samples = sampled.map((n): Sample => ({ reference: references.get(n) as Float32Array, sourceFrame: sourceFrameAt(shot, n) }));
+  const still = (original as Original).kind === 'still' || event.retime.kind === 'freeze';
+  const alignment = align(samples, (n) => source.prepared(n));
+  if (!alignment) return { shot, samples, proof: { ...empty, verdict: 'differs', findings: [{ kind: 'picture-missing' }] } };
+
+  const trace: (number | null)[] = [];
+  for (let n = event.record.in; n < event.record.out; n++) {
+    const reference = references.get(n);
+    const picture = reference ? source.prepared(sourceFrameAt(shot, n)) : null;
+    trace.push(reference && picture ? round(correlate(reference, picture)) : null);
+  }
+  let { verdict, findings } = (original as Original).kind === 'still' ? judgeStill(alignment.atZero) : judge(alignment);
+  if (still && findings.some((f) => f.kind === 'cannot-tell') && alignment.atZero >= LINES.same)
+    ({ verdict, findings } = { verdict: 'same', findings: [] });
+  if (verdict !== 'same' && !findings.some((f) => f.kind === 'slipped')) {
+    const reframed = reframing(shot, sampled, strip, referenceStart, source, area);
+    if (reframed) {
+      verdict = 'differs';
+      findings = [reframed];
+    }
+  }
+  return {
+    shot,
+    samples,
+    proof: {
+      ...empty,
+      verdict,
+      findings,
+      trace,
+      score: round(alignment.atZero),
+      bestOffset: alignment.best.offset,
+      bestScore: round(alignment.best.score),
+      framesCompared: trace.filter((t) => t !== null).length,
+    },
+  };
+}
+
+const round = (n: number) => Math.round(n * 10000) / 10000;
+
+/** A still cannot slip: its picture is right or it is not. */
+function judgeStill(score: number): { verdict: EventProof['verdict']; findings: Finding[] } {
+  if (score >= LINES.same) return { verdict: 'same', findings: [] };
+  if (score < LINES.other)
+    return { verdict: 'differs', findings: [{ kind: 'wrong-picture', path: null, sourceStartFrame: null, sourceIn: null }] };
+  return {
+    verdict: 'uncertain',
+    findings: [{ kind: 'cannot-tell', why: 'The right picture seems to be there, but size, position or content differ.' }],
+  };
+}
+
+function reasonNotToCheck(shot: Shot, framesToCompare: number): Finding[] | null {
+  if (shot.exempt && !shot.original) return [];
+  if (!shot.original) return [{ kind: 'cannot-tell', why: 'No original is paired with this event.' }];
+  if (framesToCompare === 0)
+    return [
+      { kind: 'cannot-tell', why: 'It never stands alone in the picture within the reference: a transition or another layer covers it.' },
+    ];
+  return null;
+}
+
+interface LoadedSource {
+  prepared(frame: Frames): Float32Array | null;
+  luma(frame: Frames): Uint8Array | null;
+}
+
+/** Decodes once what the event may need, REACH to each side, small. */
+function loadSource(original: Original, shot: Shot, alone: readonly Frames[], area: Area): LoadedSource {
+  const needed = alone.map((n) => sourceFrameAt(shot, n));
+  const lowest = original.kind === 'still' ? 0 : Math.min(...needed) - REACH;
+  const highest = original.kind === 'still' ? 0 : Math.max(...needed) + REACH;
+  const raw = new Map<Frames, Uint8Array>();
+  readLuma(original, GRID, Math.max(0, lowest), highest + 1, (luma, number) => {
+    raw.set(number, luma.slice());
+    return undefined;
+  });
+  const made = new Map<Frames, Float32Array>();
+  return {
+    luma: (n) => raw.get(n) ?? null,
+    prepared(n) {
+      const known = made.get(n);
+      if (known) return known;
+      const luma = raw.get(n);
+      if (!luma) return null;
+      const prepared = prepare(luma, area);
+      made.set(n, prepared);
+      return prepared;
+    },
+  };
+}
+
+/** Tries whether an enlargement explains the difference: found on the middle frame, confirmed on two others. */
+function reframing(
+  shot: Shot,
+  sampled: readonly Frames[],
+  strip: LumaStrip,
+  referenceStart: Frames,
+  source: LoadedSource,
+  area: Area,
+): Finding | null {
+  const scores: number[] = [];
+  let first: ReturnType<typeof findReframe> | null = null;
+  for (const share of [0.5, 0.15, 0.85]) {
+    const n = sampled[Math.floor(sampled.length * share)];
+    const luma = n === undefined ? null : source.luma(sourceFrameAt(shot, n));
+    if (n === undefined || !luma) return null;
+    const found = findReframe(strip.frame(n - referenceStart), luma, area);
+    first ??= found;
+    if (Math.abs(found.scale - first.scale) > 0.06) return null;
+    scores.push(found.score);
+  }
+  if (!first || first.scale < 1.02 || scores.some((s) => s < LINES.same)) return null;
+  return { kind: 'reframed', scale: round(first.scale), x: round(first.x), y: round(first.y), rotation: 0 };
+}
+
+/** One pass through all originals for all events whose picture was not where the list said. */
+function findElsewhere(strangers: EventWork[], originals: readonly Original[], area: Area, report: Report, signal: StopSignal): void {
+  const searches = strangers.map((w) => ({
+    work: w,
+    search: searchFor(w.samples),
+    best: null as { original: Original; sourceFrame: Frames; score: number } | null,
+  }));
+  originals.forEach((original, index) => {
+    stopIfAsked(signal);
+    report({ done: index, total: originals.length, what: `Looking for the right picture in ${original.fileName}` });
+    readLuma(original, GRID, 0, original.frames, (luma) => {
+      const prepared = prepare(luma, area);
+      for (const s of searches) s.search.offer(prepared);
+      return signal.aborted ? false : undefined;
+    });
+    for (const s of searches) {
+      const found = s.search.finish();
+      if (found && found.score > (s.best?.score ?? LINES.same)) s.best = { original, ...found };
+    }
+  });
+  for (const { work, best } of searches) {
+    if (!best) continue;
+    const moved = best.sourceFrame - (work.samples[0]?.sourceFrame ?? 0);
+    const start = work.shot.sourceStart + moved;
+    const { original } = best;
+    const sourceIn = original.hasTimecode ? formatTimecode(original.start + start, original.rate) : null;
+    work.proof = {
+      ...work.proof,
+      verdict: 'differs',
+      findings: [{ kind: 'wrong-picture', path: original.path, sourceStartFrame: start, sourceIn }],
+    };
+  }
+}

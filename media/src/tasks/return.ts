@@ -1,0 +1,166 @@
+import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import {
+  checkReturn,
+  compile,
+  type Decision,
+  type EditList,
+  formatTimecode,
+  gradePixels,
+  isNeutral,
+  LIST_FORMATS,
+  type Original,
+  pairsTable,
+  planReturn,
+  type ReturnClip,
+  type ReturnPlan,
+  type ReturnProblem,
+  relinkedList,
+  writeCdlFile,
+} from '@gemello/core';
+import { AV_PIX_FMT_RGB48LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
+import { MediaError } from '../engine/av';
+import { openPictures } from '../engine/reader';
+import { makeScaler } from '../engine/scaler';
+import { openMovieWriter } from '../engine/writer';
+import { probeMovie } from '../probe';
+import { type Report, type StopSignal, stopIfAsked } from './task';
+
+export interface ReturnPayload {
+  readonly list: EditList;
+  readonly originals: readonly Original[];
+  readonly decisions: readonly Decision[];
+  readonly folder: string;
+  readonly handles: number;
+  readonly title: string;
+  /** False writes only the list that points at the originals, and the table of pairs. */
+  readonly render: boolean;
+}
+
+export interface ReturnResult {
+  readonly folder: string;
+  readonly clips: readonly (ReturnClip & { path: string; reused: boolean })[];
+  readonly lists: readonly string[];
+  readonly warnings: ReturnPlan['warnings'];
+  readonly problems: readonly ReturnProblem[];
+}
+
+/** The name of the record, inside a return's folder, of what each finished clip was made from. */
+const RECORD = 'return.json';
+
+/**
+ * Writes a return: clips, list, table of pairs, grades. Each file appears under its own name only
+ * when it is complete. Asked again with the same plan, finished clips are not rendered again. What
+ * was written is opened and compared with the plan. The folder is never one that holds an original.
+ */
+export function writeReturn(payload: ReturnPayload, report: Report, signal: StopSignal): ReturnResult {
+  const folder = path.resolve(payload.folder);
+  for (const original of payload.originals)
+    if (path.dirname(original.path) === folder)
+      throw new MediaError(`The return cannot go into ${folder}: it holds originals, and nothing is written beside those.`);
+  mkdirSync(folder, { recursive: true });
+  const conform = compile(payload.list, payload.originals, payload.decisions);
+  const stem = fileStem(payload.title);
+  const lists: string[] = [];
+  const put = (name: string, text: string) => {
+    writeWhole(path.join(folder, name), text);
+    lists.push(name);
+  };
+  put(`${stem}-pairs.csv`, pairsTable(conform));
+  const write = LIST_FORMATS[0]?.write ?? (() => '');
+  if (!payload.render) {
+    put(`${stem}.edl`, write(relinkedList(payload.list, conform, payload.title)));
+    return { folder, clips: [], lists, warnings: [], problems: [] };
+  }
+
+  const plan = planReturn(payload.list, conform, { handles: payload.handles, extension: 'mov', title: payload.title });
+  const byPath = new Map(payload.originals.map((o) => [o.path, o]));
+  const done = readRecord(folder);
+  const total = plan.clips.reduce((sum, c) => sum + lengthOfClip(c), 0);
+  let before = 0;
+  const clips = plan.clips.map((clip) => {
+    stopIfAsked(signal);
+    const original = byPath.get(clip.originalPath) as Original;
+    const target = path.join(folder, clip.fileName);
+    const mark = JSON.stringify([clip, original.bytes]);
+    const reused = done[clip.fileName] === mark && existsSync(target);
+    if (!reused) {
+      renderClip(clip, original, target, signal, (frame) => report({ done: before + frame, total, what: clip.fileName }));
+      done[clip.fileName] = mark;
+      writeWhole(path.join(folder, RECORD), JSON.stringify(done, null, 1));
+    }
+    before += lengthOfClip(clip);
+    return { ...clip, path: target, reused };
+  });
+  put(`${stem}.edl`, write(plan.list));
+  const grades = plan.clips.flatMap((c) => (c.cdl ? [{ id: c.fileName.replace(/\.mov$/, ''), cdl: c.cdl }] : []));
+  if (grades.length > 0) put(`${stem}.ccc`, writeCdlFile(grades));
+  report({ done: total, total, what: 'Checking what was written' });
+  const found = new Map(clips.map((c) => [c.fileName, probeMovie(c.path)]));
+  return { folder, clips, lists, warnings: plan.warnings, problems: checkReturn(plan.clips, found) };
+}
+
+const lengthOfClip = (c: ReturnClip) => c.given.out - c.given.in;
+const fileStem = (title: string) => title.trim().replace(/[^\w.-]+/g, '_') || 'return';
+
+function writeWhole(file: string, text: string): void {
+  writeFileSync(`${file}.part`, text);
+  renameSync(`${file}.part`, file);
+}
+
+function readRecord(folder: string): Record<string, string> {
+  try {
+    return JSON.parse(readFileSync(path.join(folder, RECORD), 'utf8')) as Record<string, string>;
+  } catch {
+    return {};
+  }
+}
+
+function renderClip(clip: ReturnClip, original: Original, target: string, signal: StopSignal, onFrame: (done: number) => void): void {
+  const partial = target.replace(/\.mov$/, '.part.mov');
+  const { width, height } = original.raster;
+  const raster = { width: width - (width % 2), height: height - (height % 2) };
+  const reader = openPictures(original, 2);
+  const writer = openMovieWriter(partial, {
+    writer: 'intra',
+    raster,
+    rate: clip.rate,
+    timecode: formatTimecode(clip.start, clip.rate),
+    reel: clip.reel || null,
+    threads: 2,
+  });
+  const cdl = clip.cdl && !isNeutral(clip.cdl) ? clip.cdl : null;
+  const toRgb = makeScaler(raster.width, raster.height, AV_PIX_FMT_RGB48LE, 'full', SWS_BICUBIC | SWS_ACCURATE_RND);
+  const grade = cdl && gradePixels(cdl, 65536);
+  const span = original.kind === 'still' ? { in: 0, out: 1 } : clip.given;
+  let written = 0;
+  try {
+    reader.read(span.in, span.out, (frame) => {
+      const pixels = grade ? new Uint8Array(toRgb.convert(frame).toBuffer()) : null;
+      if (pixels && grade) grade(new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.byteLength / 2), 3);
+      const times = original.kind === 'still' ? lengthOfClip(clip) : 1;
+      for (let n = 0; n < times && !signal.aborted; n++) {
+        if (pixels) writer.writePixels(pixels, AV_PIX_FMT_RGB48LE);
+        else writer.writeFrame(frame);
+        written++;
+      }
+      onFrame(written);
+      return signal.aborted ? false : undefined;
+    });
+  } finally {
+    toRgb.free();
+    reader.close();
+    writer.close();
+  }
+  if (signal.aborted) {
+    rmSync(partial, { force: true });
+    stopIfAsked(signal);
+  }
+  if (written !== lengthOfClip(clip)) {
+    rmSync(partial, { force: true });
+    throw new MediaError(
+      `${original.fileName} gave ${written} of ${lengthOfClip(clip)} frames; the file is damaged or was cut off while copying.`,
+    );
+  }
+  renameSync(partial, target);
+}

@@ -1,0 +1,22 @@
+/** How far a task is. `done` and `total` count the same things; `total` 0 means not known yet. */
+export interface Progress {
+  readonly done: number;
+  readonly total: number;
+  readonly what: string;
+}
+export type Report = (progress: Progress) => void;
+
+/** Read by handlers between steps; once true they stop and throw `Stopped`. */
+export interface StopSignal {
+  readonly aborted: boolean;
+}
+
+/** Thrown by a handler that was asked to stop. */
+export class Stopped extends Error {
+  override readonly name = 'Stopped';
+}
+
+/** Throws `Stopped` when the task was asked to stop. */
+export function stopIfAsked(signal: StopSignal): void {
+  if (signal.aborted) throw new Stopped('Stopped');
+}

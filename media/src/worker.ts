@@ -1,0 +1,76 @@
+import type { MessagePort } from 'node:worker_threads';
+import type { Cdl } from '@gemello/core';
+import sharp from 'sharp';
+import type { Readable } from './engine/reader';
+import { grabPicture } from './pictures';
+import { type ProvePayload, prove } from './tasks/prove';
+import { type ReturnPayload, writeReturn } from './tasks/return';
+import { type ScanPayload, scan } from './tasks/scan';
+import type { Report } from './tasks/task';
+
+/** One layer of a composed picture. `share` is its opacity over what lies below, 0..1. */
+export interface GrabPart {
+  readonly clip: Readable;
+  readonly frame: number;
+  readonly share: number;
+  readonly cdl: Cdl | null;
+}
+export interface GrabPayload {
+  readonly parts: readonly GrabPart[];
+  readonly width: number;
+  readonly height: number;
+}
+
+export type Work =
+  | { readonly task: 'scan'; readonly payload: ScanPayload }
+  | { readonly task: 'proof'; readonly payload: ProvePayload }
+  | { readonly task: 'return'; readonly payload: ReturnPayload }
+  | { readonly task: 'grab'; readonly payload: GrabPayload };
+
+/** What the pool sends along: a flag that stops the work, and a port that hears of its progress. */
+export type WorkOrder = Work & { readonly stop?: SharedArrayBuffer; readonly port?: MessagePort };
+
+/** Reports are sent at most this often, in milliseconds. */
+const PACE = 150;
+
+/** Entry point of a worker thread. */
+export default async function work(order: WorkOrder): Promise<unknown> {
+  const flag = order.stop ? new Int32Array(order.stop) : null;
+  const signal = {
+    get aborted() {
+      return flag !== null && Atomics.load(flag, 0) === 1;
+    },
+  };
+  let last = 0;
+  const report: Report = (progress) => {
+    const now = performance.now();
+    if (now - last < PACE && progress.done < progress.total) return;
+    last = now;
+    order.port?.postMessage(progress);
+  };
+  switch (order.task) {
+    case 'scan':
+      return scan(order.payload, report, signal);
+    case 'proof':
+      return prove(order.payload, report, signal);
+    case 'return':
+      return writeReturn(order.payload, report, signal);
+    case 'grab':
+      return composeJpeg(order.payload);
+  }
+}
+
+/** Lays the parts over one another, bottom first, and gives a JPEG. Frames a clip does not have leave black. */
+async function composeJpeg({ parts, width, height }: GrabPayload): Promise<Uint8Array> {
+  const canvas = new Uint8Array(width * height * 3);
+  for (const part of parts) {
+    const picture = grabPicture(part.clip, part.frame, width, height, part.cdl);
+    const pixels = picture?.pixels;
+    const keep = 1 - part.share;
+    for (let i = 0; i < canvas.length; i++)
+      canvas[i] = (canvas[i] as number) * keep + (pixels ? (pixels[i] as number) : 0) * part.share + 0.5;
+  }
+  return sharp(canvas, { raw: { width, height, channels: 3 } })
+    .jpeg({ quality: 82 })
+    .toBuffer();
+}
