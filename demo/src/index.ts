@@ -1,0 +1,1 @@
+export { type DemoPaths, demoPaths, generateDemo } from './generate';

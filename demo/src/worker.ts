@@ -1,0 +1,14 @@
+import type { MessagePort } from 'node:worker_threads';
+import { renderReference, renderTake } from './render';
+import type { Take } from './scenario';
+
+export type DemoJob =
+  | { readonly kind: 'take'; readonly take: Take; readonly media: string; readonly proxies: string }
+  | { readonly kind: 'reference'; readonly file: string };
+
+/** Entry point of a drawing thread. The port hears of every frame. */
+export default function work({ job, port }: { job: DemoJob; port: MessagePort }): void {
+  const tick = () => port.postMessage(1);
+  if (job.kind === 'take') renderTake(job.take, job.media, job.proxies, tick);
+  else renderReference(job.file, tick);
+}
