@@ -36,7 +36,8 @@ export function demoPaths(root: string): DemoPaths {
 function version(): string {
   const hash = createHash('sha256');
   const here = path.dirname(fileURLToPath(import.meta.url));
-  for (const folder of [here, path.join(here, 'scenes')])
+  const engine = path.dirname(fileURLToPath(import.meta.resolve('@gemello/media/engine')));
+  for (const folder of [here, path.join(here, 'scenes'), engine])
     for (const name of readdirSync(folder).sort()) if (name.endsWith('.ts')) hash.update(readFileSync(path.join(folder, name)));
   return hash.digest('hex').slice(0, 16);
 }

@@ -13,6 +13,9 @@ import { drawTake } from './scenes/scenes';
 /** Called once for each frame drawn. */
 export type Tick = () => void;
 
+/** Lets the canvas give back the pixels it lent; it only does so between turns of the event loop. */
+const breathe = (n: number) => (n % 8 === 0 ? new Promise<void>((resolve) => setImmediate(resolve)) : null);
+
 const fonts = createRequire(import.meta.url);
 GlobalFonts.registerFromPath(fonts.resolve('@fontsource/ibm-plex-mono/files/ibm-plex-mono-latin-500-normal.woff2'), 'Plex Mono');
 GlobalFonts.registerFromPath(fonts.resolve('@fontsource/ibm-plex-sans/files/ibm-plex-sans-latin-300-normal.woff2'), 'Plex Sans');
@@ -32,7 +35,7 @@ function pixels(canvas: Canvas): Uint8ClampedArray {
 const write = (movie: MovieWriter, canvas: Canvas) => movie.writePixels(new Uint8Array(pixels(canvas).buffer), AV_PIX_FMT_RGBA);
 
 /** Writes one original, and its proxy beside the others, from the same drawing. */
-export function renderTake(take: Take, media: string, proxies: string, tick: Tick): void {
+export async function renderTake(take: Take, media: string, proxies: string, tick: Tick): Promise<void> {
   const folder = path.join(media, take.folder);
   mkdirSync(folder, { recursive: true });
   const [width, height] = take.raster;
@@ -57,6 +60,7 @@ export function renderTake(take: Take, media: string, proxies: string, tick: Tic
       })
     : null;
   for (let n = 0; n < take.frames; n++) {
+    await breathe(n);
     drawTake(ctx, width, height, take.scene, take.look, secondsAt(take, n));
     if (n < take.frames - (take.trimmed ?? 0)) {
       if (movie) write(movie, canvas);
@@ -102,7 +106,7 @@ function drawEvent(ctx: Ctx, event: CutEvent, k: number): void {
 }
 
 /** Draws the cut from the scenes themselves: layers, transitions, sizes, title, letterbox, burn-ins. */
-export function renderReference(file: string, tick: Tick): void {
+export async function renderReference(file: string, tick: Tick): Promise<void> {
   const [width, height] = REFERENCE;
   const movie = openMovieWriter(file, {
     writer: 'long-gop-small',
@@ -116,6 +120,7 @@ export function renderReference(file: string, tick: Tick): void {
   const starts = offsets();
   const main = CUT.filter((e) => e.track === 'V');
   for (let n = 0; n < CUT_LENGTH; n++) {
+    await breathe(n);
     const index = main.findIndex((e) => n < (starts.get(e) ?? 0) + e.length);
     const event = main[index] as CutEvent;
     const k = n - (starts.get(event) ?? 0);

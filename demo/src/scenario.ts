@@ -29,8 +29,7 @@ export interface Take {
   readonly proxy: boolean;
 }
 
-/** Rather small for originals, so that the demo is drawn in little more than a minute. */
-const FULL = [704, 396] as const;
+const FULL = [960, 540] as const;
 const look = (seed: number, hour: number, driftX: number, driftY = 0, zoom = 1.16, push = 0.012): TakeLook => ({
   seed,
   hour,

@@ -7,8 +7,8 @@ export type DemoJob =
   | { readonly kind: 'reference'; readonly file: string };
 
 /** Entry point of a drawing thread. The port hears of every frame. */
-export default function work({ job, port }: { job: DemoJob; port: MessagePort }): void {
+export default async function work({ job, port }: { job: DemoJob; port: MessagePort }): Promise<void> {
   const tick = () => port.postMessage(1);
-  if (job.kind === 'take') renderTake(job.take, job.media, job.proxies, tick);
-  else renderReference(job.file, tick);
+  if (job.kind === 'take') await renderTake(job.take, job.media, job.proxies, tick);
+  else await renderReference(job.file, tick);
 }

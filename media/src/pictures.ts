@@ -1,5 +1,5 @@
 import { type Cdl, type Frames, gradePixels, isNeutral } from '@gemello/core';
-import { AV_PIX_FMT_GRAY8, AV_PIX_FMT_RGB24, SWS_AREA, SWS_BICUBIC, SWS_FAST_BILINEAR } from 'node-av/constants';
+import { AV_PIX_FMT_GRAY8, AV_PIX_FMT_RGB24, SWS_AREA, SWS_BICUBIC } from 'node-av/constants';
 import { openPictures, type PictureReader, type Readable } from './engine/reader';
 import { makeScaler, type Scaler } from './engine/scaler';
 
@@ -94,7 +94,7 @@ export function readLuma(
 ): void {
   const height = heightFor(grid.width, clip.raster);
   const reader = openPictures(clip, 2);
-  const scaler = makeScaler(grid.width, height, AV_PIX_FMT_GRAY8, 'full', height * 8 > clip.raster.height ? SWS_AREA : SWS_FAST_BILINEAR);
+  const scaler = makeScaler(grid.width, height, AV_PIX_FMT_GRAY8, 'full', SWS_AREA);
   const fitted = new Uint8Array(grid.width * grid.height);
   try {
     reader.read(first, end, (frame, number) => {

@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
+import type { Original } from '@gemello/core';
 import { Piscina } from 'piscina';
 import type { ProvePayload, ProveResult } from './tasks/prove';
 import type { ReturnPayload, ReturnResult } from './tasks/return';
@@ -10,6 +11,8 @@ import type { GrabPayload, Work, WorkOrder } from './worker';
 
 /** Runs media work on threads, so that whoever calls stays free to answer. */
 export interface MediaPool {
+  /** Reads what one movie file says of itself; rejects with a MediaError when it is no movie. */
+  probe(file: string): Promise<Original>;
   scan(payload: ScanPayload, report?: Report, signal?: AbortSignal): Promise<ScanResult>;
   prove(payload: ProvePayload, report?: Report, signal?: AbortSignal): Promise<ProveResult>;
   writeReturn(payload: ReturnPayload, report?: Report, signal?: AbortSignal): Promise<ReturnResult>;
@@ -45,6 +48,7 @@ export function openPool(): MediaPool {
     }
   };
   return {
+    probe: (file) => pictures.run({ task: 'probe', payload: { file } }) as Promise<Original>,
     scan: (payload, report, signal) => run({ task: 'scan', payload }, report, signal) as Promise<ScanResult>,
     prove: (payload, report, signal) => run({ task: 'proof', payload }, report, signal) as Promise<ProveResult>,
     writeReturn: (payload, report, signal) => run({ task: 'return', payload }, report, signal) as Promise<ReturnResult>,

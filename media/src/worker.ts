@@ -3,6 +3,7 @@ import type { Cdl } from '@gemello/core';
 import sharp from 'sharp';
 import type { Readable } from './engine/reader';
 import { grabPicture } from './pictures';
+import { probeMovie } from './probe';
 import { type ProvePayload, prove } from './tasks/prove';
 import { type ReturnPayload, writeReturn } from './tasks/return';
 import { type ScanPayload, scan } from './tasks/scan';
@@ -25,6 +26,7 @@ export type Work =
   | { readonly task: 'scan'; readonly payload: ScanPayload }
   | { readonly task: 'proof'; readonly payload: ProvePayload }
   | { readonly task: 'return'; readonly payload: ReturnPayload }
+  | { readonly task: 'probe'; readonly payload: { readonly file: string } }
   | { readonly task: 'grab'; readonly payload: GrabPayload };
 
 /** What the pool sends along: a flag that stops the work, and a port that hears of its progress. */
@@ -55,6 +57,8 @@ export default async function work(order: WorkOrder): Promise<unknown> {
       return prove(order.payload, report, signal);
     case 'return':
       return writeReturn(order.payload, report, signal);
+    case 'probe':
+      return probeMovie(order.payload.file);
     case 'grab':
       return composeJpeg(order.payload);
   }

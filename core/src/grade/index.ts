@@ -1,2 +1,3 @@
+export * from './assign';
 export * from './cdl';
 export * from './files';

@@ -132,6 +132,16 @@ export function acceptUnambiguous(pairings: readonly Pairing[]): Decision[] {
   return pairings.flatMap((p) => (p.state === 'proposed' && p.chosen ? [acceptDecision(p.event.id, p.chosen)] : []));
 }
 
+/**
+ * The decisions that take the best candidate of every event, for work nobody sits in front of. Of
+ * contested ones that is the first (the larger raster where all else is equal). `doubtful` ones,
+ * which meet only some of the rules, are taken where asked.
+ */
+export function acceptBest(pairings: readonly Pairing[], doubtful: 'with-doubtful' | 'without-doubtful'): Decision[] {
+  const open: readonly PairState[] = ['proposed', 'contested', 'short', ...(doubtful === 'with-doubtful' ? (['doubtful'] as const) : [])];
+  return pairings.flatMap((p) => (!p.accepted && p.chosen && open.includes(p.state) ? [acceptDecision(p.event.id, p.chosen)] : []));
+}
+
 /** The decision that accepts one candidate for an event. */
 export function acceptDecision(event: string, chosen: Contender): Decision {
   return { kind: 'pair', event, original: chosen.original.path, sourceStartFrame: chosen.sourceStartFrame };

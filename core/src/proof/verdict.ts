@@ -73,6 +73,28 @@ function isFlat({ scores, best }: Alignment): boolean {
   return scores.filter((s) => Math.abs(s.offset - best.offset) <= 2).every((s) => best.score - s.score < LINES.telling);
 }
 
+const frameCount = (n: number) => `${n} ${n === 1 ? 'frame' : 'frames'}`;
+
+/** A finding in words for the person at the desk. */
+export function describeFinding(finding: Finding): string {
+  switch (finding.kind) {
+    case 'slipped':
+      return finding.frames > 0
+        ? `Slipped: the reference shows the source ${frameCount(finding.frames)} later`
+        : `Slipped: the reference shows the source ${frameCount(-finding.frames)} earlier`;
+    case 'wrong-picture':
+      return finding.path
+        ? `Another picture: the reference shows ${finding.path.split('/').pop()}${finding.sourceIn ? ` from ${finding.sourceIn}` : ''}`
+        : 'Another picture, found in none of the originals';
+    case 'reframed':
+      return `Reframed: the reference shows it at ${Math.round(finding.scale * 100)} %, moved by ${Math.round(finding.x * 100)} % and ${Math.round(finding.y * 100)} % of the frame`;
+    case 'picture-missing':
+      return 'The original has none of the frames that are asked for';
+    case 'cannot-tell':
+      return finding.why;
+  }
+}
+
 /** How many events have each verdict. */
 export function countVerdicts(proofs: readonly { verdict: Verdict }[]): Record<Verdict, number> {
   const counts = { same: 0, differs: 0, uncertain: 0, unchecked: 0 };

@@ -13,6 +13,8 @@ import { must } from './av';
 export interface Scaler {
   /** The converted picture; it belongs to the scaler and is overwritten by the next call. */
   convert(source: Frame): Frame;
+  /** The converted picture in a frame of its own, which the caller frees. */
+  convertToOwn(source: Frame): Frame;
   free(): void;
 }
 
@@ -21,21 +23,27 @@ export function makeScaler(width: number, height: number, format: AVPixelFormat,
   const context = new SoftwareScaleContext();
   context.allocContext();
   context.setOption('sws_flags', flags);
-  const target = new Frame();
-  target.alloc();
-  target.width = width;
-  target.height = height;
-  target.format = format;
-  target.colorSpace = AVCOL_SPC_BT709;
-  target.colorRange = range === 'full' ? AVCOL_RANGE_JPEG : AVCOL_RANGE_MPEG;
-  must(target.getBuffer(), 'Cannot hold a picture');
+  const holder = () => {
+    const frame = new Frame();
+    frame.alloc();
+    frame.width = width;
+    frame.height = height;
+    frame.format = format;
+    frame.colorSpace = AVCOL_SPC_BT709;
+    frame.colorRange = range === 'full' ? AVCOL_RANGE_JPEG : AVCOL_RANGE_MPEG;
+    must(frame.getBuffer(), 'Cannot hold a picture');
+    return frame;
+  };
+  const target = holder();
+  const scale = (into: Frame, source: Frame) => {
+    if (source.colorSpace === AVCOL_SPC_UNSPECIFIED) source.colorSpace = AVCOL_SPC_BT709;
+    if (source.colorRange === AVCOL_RANGE_UNSPECIFIED && range === 'video') source.colorRange = AVCOL_RANGE_MPEG;
+    must(context.scaleFrameSync(into, source), 'Cannot scale a picture');
+    return into;
+  };
   return {
-    convert(source) {
-      if (source.colorSpace === AVCOL_SPC_UNSPECIFIED) source.colorSpace = AVCOL_SPC_BT709;
-      if (source.colorRange === AVCOL_RANGE_UNSPECIFIED && range === 'video') source.colorRange = AVCOL_RANGE_MPEG;
-      must(context.scaleFrameSync(target, source), 'Cannot scale a picture');
-      return target;
-    },
+    convert: (source) => scale(target, source),
+    convertToOwn: (source) => scale(holder(), source),
     free() {
       target.free();
       context.freeContext();

@@ -94,6 +94,8 @@ export function openMovieWriter(file: string, settings: MovieSettings): MovieWri
   if (settings.reel) tags.reel_name = settings.reel;
   // The stream copies what it is given. (The encoder would free its own: options are set one by one above.)
   stream.metadata = Dictionary.fromObject(tags);
+  // QuickTime takes the reel from the stream, MXF from the file.
+  if (settings.reel) format.metadata = Dictionary.fromObject({ reel_name: settings.reel });
   must(format.openOutputSync(), `Cannot create ${file}`);
   must(format.writeHeaderSync(null), `Cannot write to ${file}`);
 
@@ -117,11 +119,8 @@ export function openMovieWriter(file: string, settings: MovieSettings): MovieWri
     drain();
   };
   const writeFrame = (source: Frame) => {
-    const scaled = scaler.convert(source);
-    // The encoder may hold on to a picture while the scaler's own is overwritten.
-    const own = scaled.clone();
-    if (!own) throw new Error('Cannot copy a picture');
-    must(own.makeWritable(), 'Cannot copy a picture');
+    // The encoder may hold on to a picture for a while, so that each needs a frame of its own.
+    const own = scaler.convertToOwn(source);
     own.pts = count++;
     send(own);
     own.free();

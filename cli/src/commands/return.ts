@@ -1,0 +1,65 @@
+import { existsSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+import { acceptBest, gradeDecisions, pair, readCdlFile } from '@gemello/core';
+import type { Command } from 'commander';
+import { EXIT, UsageError } from '../exit';
+import { listFile, originalsIn, print, progressTo, rateOption, withPool } from '../input';
+import { rulesOption } from './pair';
+
+function handlesOption(text: string): number {
+  if (!/^\d{1,5}$/.test(text)) throw new UsageError(`--handles must be a number of frames, 0 or more, not "${text}".`);
+  return Number(text);
+}
+
+function gradesFile(file: string) {
+  if (!existsSync(file)) throw new UsageError(`There is no file ${file}.`);
+  const { grades, problems } = readCdlFile(readFileSync(file, 'utf8'));
+  if (grades.length === 0) throw new UsageError(`${file}: ${problems[0] ?? 'no grade was found'}`);
+  return grades;
+}
+
+export function addReturn(program: Command, finish: (code: number) => void): void {
+  program
+    .command('return')
+    .description('graded clips, lists, check')
+    .argument('<list>')
+    .requiredOption('--originals <dir...>', 'folders of camera originals')
+    .requiredOption('--out <dir>', 'folder to write to')
+    .option('--handles <frames>', 'frames before and after what the cut shows', handlesOption, 12)
+    .option('--grades <file>', '.cc, .ccc or .cdl; ids are event numbers or clip names', gradesFile)
+    .option('--list-only', 'only the list that points at the originals, and the table of pairs', false)
+    .option('--rate <rate>', 'frame rate of the list', rateOption)
+    .option('--rules <json>', 'which criteria must hold', rulesOption)
+    .option('--json', 'one JSON document', false)
+    .action(async (file: string, options) => {
+      const list = listFile(file, options.rate);
+      await withPool(async (pool) => {
+        const originals = await originalsIn(pool, options.originals);
+        const decisions = [
+          ...acceptBest(pair(list, originals, [], options.rules), 'without-doubtful'),
+          ...gradeDecisions(list, options.grades ?? []),
+        ];
+        const result = await pool.writeReturn(
+          {
+            list,
+            originals,
+            decisions,
+            folder: path.resolve(options.out),
+            handles: options.handles,
+            title: `${list.title || 'CUT'}_RETURN`,
+            render: !options.listOnly,
+          },
+          progressTo(process.stderr, 'return'),
+        );
+        print(options.json, result, () =>
+          [
+            ...result.clips.map((c) => c.fileName),
+            ...result.lists,
+            ...result.warnings.map((w) => w.message),
+            ...result.problems.map((p) => `${p.fileName} ${p.message}`),
+          ].join('\n'),
+        );
+        finish(result.problems.length + result.warnings.filter((w) => w.code !== 'short-handles').length > 0 ? EXIT.open : EXIT.done);
+      });
+    });
+}
