@@ -1,1 +1,2 @@
 export { type DemoPaths, demoPaths, generateDemo } from './generate';
+export { DEMO_JOB, seedDemo } from './seed';

@@ -3,11 +3,12 @@ import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import type { Original } from '@gemello/core';
 import { Piscina } from 'piscina';
+import { MediaError } from './engine/av';
 import type { ProvePayload, ProveResult } from './tasks/prove';
 import type { ReturnPayload, ReturnResult } from './tasks/return';
 import type { ScanPayload, ScanResult } from './tasks/scan';
-import type { Report } from './tasks/task';
-import type { GrabPayload, Work, WorkOrder } from './worker';
+import { type Report, Stopped } from './tasks/task';
+import type { Answer, GrabPayload, Work, WorkOrder } from './worker';
 
 /** Runs media work on threads, so that whoever calls stays free to answer. */
 export interface MediaPool {
@@ -41,20 +42,27 @@ export function openPool(): MediaPool {
     port1.on('message', (progress) => report?.(progress));
     try {
       const order: WorkOrder = { ...work, stop, port: port2 };
-      return await long.run(order, { transferList: [port2] });
+      return resultOf(await long.run(order, { transferList: [port2] }));
     } finally {
       signal?.removeEventListener('abort', raise);
       port1.close();
     }
   };
+  const look = async (work: Work) => resultOf(await pictures.run(work));
   return {
-    probe: (file) => pictures.run({ task: 'probe', payload: { file } }) as Promise<Original>,
+    probe: (file) => look({ task: 'probe', payload: { file } }) as Promise<Original>,
     scan: (payload, report, signal) => run({ task: 'scan', payload }, report, signal) as Promise<ScanResult>,
     prove: (payload, report, signal) => run({ task: 'proof', payload }, report, signal) as Promise<ProveResult>,
     writeReturn: (payload, report, signal) => run({ task: 'return', payload }, report, signal) as Promise<ReturnResult>,
-    grab: (payload) => pictures.run({ task: 'grab', payload }) as Promise<Uint8Array>,
+    grab: (payload) => look({ task: 'grab', payload }) as Promise<Uint8Array>,
     close: async () => {
       await Promise.all([long.destroy(), pictures.destroy()]);
     },
   };
+}
+
+/** The value of an answer; a fault is thrown again as what it was on the thread. */
+function resultOf(answer: Answer): unknown {
+  if ('value' in answer) return answer.value;
+  throw answer.fault === 'stopped' ? new Stopped(answer.message) : new MediaError(answer.message);
 }

@@ -1,13 +1,14 @@
 import type { MessagePort } from 'node:worker_threads';
 import type { Cdl } from '@gemello/core';
 import sharp from 'sharp';
+import { MediaError } from './engine/av';
 import type { Readable } from './engine/reader';
 import { grabPicture } from './pictures';
 import { probeMovie } from './probe';
 import { type ProvePayload, prove } from './tasks/prove';
 import { type ReturnPayload, writeReturn } from './tasks/return';
 import { type ScanPayload, scan } from './tasks/scan';
-import type { Report } from './tasks/task';
+import { type Report, Stopped } from './tasks/task';
 
 /** One layer of a composed picture. `share` is its opacity over what lies below, 0..1. */
 export interface GrabPart {
@@ -35,8 +36,24 @@ export type WorkOrder = Work & { readonly stop?: SharedArrayBuffer; readonly por
 /** Reports are sent at most this often, in milliseconds. */
 const PACE = 150;
 
+/**
+ * What a thread answers. Errors that have words for the person come back as data, because their
+ * class does not survive the way between threads; any other error is thrown.
+ */
+export type Answer = { readonly value: unknown } | { readonly fault: 'media' | 'stopped'; readonly message: string };
+
 /** Entry point of a worker thread. */
-export default async function work(order: WorkOrder): Promise<unknown> {
+export default async function work(order: WorkOrder): Promise<Answer> {
+  try {
+    return { value: await perform(order) };
+  } catch (error) {
+    if (error instanceof MediaError) return { fault: 'media', message: error.message };
+    if (error instanceof Stopped) return { fault: 'stopped', message: error.message };
+    throw error;
+  }
+}
+
+function perform(order: WorkOrder): unknown {
   const flag = order.stop ? new Int32Array(order.stop) : null;
   const signal = {
     get aborted() {

@@ -1,0 +1,205 @@
+import type {
+  Cdl,
+  Decision,
+  Evidence,
+  Finding,
+  ListDescription,
+  Notice,
+  OriginalDescription,
+  PairState,
+  Rate,
+  ReturnPlan,
+  Rules,
+  Verdict,
+} from '@gemello/core';
+import { decisionSchema, rulesSchema } from '@gemello/core';
+import { z } from 'zod';
+import type { TaskView } from './tasks';
+
+export * from './tasks';
+
+/** What the browser may ask. Answers are typed below; they come from the same code on the server. */
+export const newJobSchema = z.object({ title: z.string().trim().min(1, 'Give the job a name.').max(120) });
+export const pathSchema = z.object({ path: z.string().trim().min(1, 'Give a path.').max(4096) });
+export const decideSchema = z.object({ decisions: z.array(decisionSchema).min(1).max(100_000) });
+export const undoSchema = z.object({ batch: z.string().min(1) });
+export const settingsSchema = z.object({ rules: rulesSchema });
+export const rateSchema = z.object({ rate: z.string().nullable() });
+
+/** Largest uploads, in bytes. */
+export const LARGEST_LIST = 16 * 1024 * 1024;
+export const LARGEST_REFERENCE = 2 * 1024 * 1024 * 1024;
+
+/** How many events stand in each state, and how many proofs came out how. */
+export interface JobCounts {
+  readonly states: Record<PairState, number>;
+  readonly verdicts: Record<Verdict, number>;
+}
+
+/** A stretch of the ribbon. Frames count from the start of the cut. */
+export interface RibbonSpan {
+  readonly event: string;
+  readonly layer: number;
+  readonly from: number;
+  readonly to: number;
+  readonly state: PairState;
+}
+
+export interface JobSummary {
+  readonly id: string;
+  readonly title: string;
+  readonly createdAt: number;
+  readonly listTitle: string | null;
+  readonly durationFrames: number;
+  readonly counts: JobCounts | null;
+  readonly ribbon: RibbonSpan[];
+  readonly running: number;
+}
+
+export interface VolumeView {
+  readonly id: string;
+  readonly name: string;
+  readonly path: string;
+  readonly here: boolean;
+  readonly scannedAt: number | null;
+  readonly originals: number;
+}
+
+/** One question that is asked of every list on arrival, with its answer. */
+export interface SettingCheck {
+  readonly name: string;
+  readonly list: string;
+  readonly reference: string;
+  readonly agrees: boolean | null;
+  readonly detail: string;
+}
+
+export interface JobView {
+  readonly id: string;
+  readonly title: string;
+  readonly list: {
+    id: string;
+    fileName: string;
+    title: string;
+    rate: Rate;
+    rateSet: boolean;
+    startTimecode: string;
+    durationFrames: number;
+  } | null;
+  readonly reference: {
+    fileName: string;
+    timecodeIn: string | null;
+    frames: number;
+    rate: Rate;
+    raster: { width: number; height: number };
+    codec: string;
+  } | null;
+  readonly rules: Rules;
+  readonly volumes: VolumeView[];
+  readonly checks: SettingCheck[];
+  readonly originals: number;
+  readonly tasks: TaskView[];
+}
+
+export interface ContenderView {
+  readonly path: string;
+  readonly fileName: string;
+  readonly reel: string;
+  readonly timecodeIn: string | null;
+  readonly frames: number;
+  readonly raster: { width: number; height: number };
+  readonly codec: string;
+  readonly sourceStartFrame: number;
+  readonly missingHead: number;
+  readonly missingTail: number;
+  readonly shiftFrames: number;
+  readonly meets: boolean;
+  readonly evidence: readonly Evidence[];
+}
+
+/** One row of the ledger: the event, its twin, its proof and its grade. Record frames count from 00:00:00:00. */
+export interface LedgerRow {
+  readonly id: string;
+  readonly number: string;
+  readonly track: string;
+  readonly kind: string;
+  readonly reel: string;
+  readonly clipName: string;
+  readonly fileName: string;
+  readonly sourceIn: string;
+  readonly sourceOut: string;
+  readonly recordIn: string;
+  readonly recordOut: string;
+  readonly recordFrames: { readonly in: number; readonly out: number };
+  readonly speed: number;
+  readonly join: string | null;
+  readonly notes: readonly string[];
+  readonly state: PairState;
+  readonly accepted: boolean;
+  readonly chosen: ContenderView | null;
+  readonly acceptedPath: string | null;
+  readonly contenders: readonly ContenderView[];
+  readonly slip: number;
+  readonly cdl: Cdl | null;
+  readonly cdlFrom: 'list' | 'typed' | 'none';
+  readonly proof: {
+    verdict: Verdict;
+    score: number | null;
+    findings: readonly Finding[];
+    stale: boolean;
+    trace: readonly (number | null)[];
+  } | null;
+  /** Changes whenever its pictures do; part of their address. */
+  readonly look: string;
+}
+
+export interface LedgerView {
+  readonly rate: Rate;
+  readonly span: { readonly in: number; readonly out: number };
+  readonly rows: LedgerRow[];
+  readonly counts: JobCounts;
+}
+
+export interface TurnoverView {
+  readonly list: ListDescription;
+  readonly text: string;
+  readonly lines: Record<string, number>;
+  readonly notices: readonly Notice[];
+}
+
+export interface OriginalView extends OriginalDescription {
+  readonly volume: string;
+  readonly here: boolean;
+  readonly usedBy: { id: string; number: string }[];
+}
+
+export interface DecisionView {
+  readonly batch: string;
+  readonly madeAt: number;
+  readonly who: string;
+  readonly text: string;
+  readonly withdrawn: boolean;
+}
+
+export interface ActivityView {
+  readonly tasks: TaskView[];
+  readonly decisions: DecisionView[];
+}
+
+export interface ReturnView {
+  readonly clips: {
+    event: string;
+    number: string;
+    fileName: string;
+    frames: number;
+    headHandle: number;
+    tailHandle: number;
+    start: string;
+    reel: string;
+    graded: boolean;
+  }[];
+  readonly warnings: ReturnPlan['warnings'];
+  readonly last: { folder: string; lists: readonly string[]; clips: number; problems: { fileName: string; message: string }[] } | null;
+}
+
+export type { Cdl, Decision };

@@ -1,0 +1,34 @@
+import { z } from 'zod';
+
+export const TASK_KINDS = ['scan', 'proof', 'return'] as const;
+export type TaskKind = (typeof TASK_KINDS)[number];
+
+/** `waiting` and `running` go on after a restart; the others have ended. */
+export const TASK_STATES = ['waiting', 'running', 'done', 'stopped', 'failed'] as const;
+export type TaskState = (typeof TASK_STATES)[number];
+
+/** What a task is asked to do. Handles are frames, 0 to 10 000. */
+export const taskOptionsSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('scan'), volumes: z.array(z.string()).nullable().default(null) }),
+  z.object({ kind: z.literal('proof'), events: z.array(z.string()).nullable().default(null) }),
+  z.object({
+    kind: z.literal('return'),
+    handles: z.int().min(0).max(10_000),
+    title: z.string().trim().min(1, 'The returned cut needs a name.').max(120),
+    render: z.boolean(),
+  }),
+]);
+export type TaskOptions = z.infer<typeof taskOptionsSchema>;
+
+export const taskViewSchema = z.object({
+  id: z.string(),
+  kind: z.enum(TASK_KINDS),
+  state: z.enum(TASK_STATES),
+  done: z.number(),
+  total: z.number(),
+  what: z.string(),
+  message: z.string(),
+  createdAt: z.number(),
+  endedAt: z.number().nullable(),
+});
+export type TaskView = z.infer<typeof taskViewSchema>;

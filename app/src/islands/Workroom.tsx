@@ -1,0 +1,185 @@
+import { QueryClientProvider } from '@tanstack/react-query';
+import { useEffect, useMemo } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Toaster } from 'sonner';
+import type { JobView, LedgerView } from '../contract';
+import { client, useActivity, useJob, useLedger, useStart, useUndo, useWatch } from './data/queries';
+import { chosenRow, followAddress, STAGES, type Stage, useView } from './data/view';
+import { Keys } from './parts/Keys';
+import { Palette } from './parts/Palette';
+import { Ribbon } from './parts/Ribbon';
+import { TaskLine, useOpenTasks } from './parts/TaskLine';
+import { Activity } from './stages/Activity';
+import { Grade } from './stages/Grade';
+import { Originals } from './stages/Originals';
+import { Pairing } from './stages/Pairing';
+import { Proof } from './stages/Proof';
+import { Return } from './stages/Return';
+import { Turnover } from './stages/Turnover';
+
+const PAGES = {
+  turnover: Turnover,
+  originals: Originals,
+  pairing: Pairing,
+  proof: Proof,
+  grade: Grade,
+  return: Return,
+  activity: Activity,
+} as const;
+
+/** One job: rail, ribbon and the stage that is open. */
+export function Workroom({ job }: { job: string }) {
+  return (
+    <QueryClientProvider client={client}>
+      <Room job={job} />
+      <Toaster theme="dark" position="bottom-right" />
+    </QueryClientProvider>
+  );
+}
+
+function Room({ job }: { job: string }) {
+  useWatch(job);
+  useEffect(() => followAddress(job), [job]);
+  const { data: view, error } = useJob(job);
+  const { data: ledger } = useLedger(job);
+  const stage = useView((s) => s.stage);
+  const Page = PAGES[stage];
+  useRoomKeys(job, ledger);
+  if (error) return <p className="p-8 text-error">{error.message}</p>;
+  return (
+    <div className="h-full grid grid-cols-[6.5rem_1fr] grid-rows-[auto_auto_1fr]">
+      <Rail view={view} ledger={ledger} />
+      <Header job={job} view={view} />
+      <div className="px-3 pb-1 border-b border-base-300 min-w-0">{ledger && ledger.rows.length > 0 && <Ribbon ledger={ledger} />}</div>
+      <div className="min-h-0 min-w-0">{view && ledger && <Page job={job} view={view} ledger={ledger} />}</div>
+      <Keys />
+      <RoomPalette job={job} ledger={ledger} />
+    </div>
+  );
+}
+
+/** What every stage is given. */
+export interface StageProps {
+  readonly job: string;
+  readonly view: JobView;
+  readonly ledger: LedgerView;
+}
+
+function Header({ job, view }: { job: string; view: JobView | undefined }) {
+  const open = useOpenTasks(view?.tasks ?? []);
+  const sheet = useView((s) => s.open);
+  return (
+    <header className="flex items-center gap-3 px-3 h-10 min-w-0">
+      <h1 className="font-semibold text-base truncate">{view?.title}</h1>
+      {view?.list && <span className="quiet text-xs truncate">{view.list.title}</span>}
+      <span className="ml-auto" />
+      {open.slice(0, 1).map((task) => (
+        <TaskLine key={task.id} job={job} task={task} />
+      ))}
+      {open.length > 1 && <span className="quiet text-xs">{`${open.length - 1} waiting`}</span>}
+      <button type="button" className="btn btn-xs btn-ghost" onClick={() => sheet('palette')}>
+        Find
+      </button>
+      <button type="button" className="btn btn-xs btn-ghost" onClick={switchTheme}>
+        Light
+      </button>
+      <button type="button" className="btn btn-xs btn-ghost" aria-label="Keys" onClick={() => sheet('keys')}>
+        ?
+      </button>
+    </header>
+  );
+}
+
+function switchTheme() {
+  const next = document.documentElement.dataset.theme === 'noon' ? 'dusk' : 'noon';
+  document.documentElement.dataset.theme = next;
+  localStorage.setItem('gemello-theme', next);
+}
+
+/** What is still open in a stage, in as few words as the rail has room for. */
+function openIn(stage: Stage, view: JobView | undefined, ledger: LedgerView | undefined): string {
+  if (!view || !ledger) return '';
+  const { states, verdicts } = ledger.counts;
+  const unsettled = ledger.rows.length - states.paired - states.exempt;
+  const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
+  switch (stage) {
+    case 'turnover':
+      return view.list ? (view.reference ? '' : 'no reference') : 'no list';
+    case 'originals':
+      return view.volumes.length === 0
+        ? 'no volume'
+        : view.volumes.some((v) => !v.here)
+          ? `${view.volumes.filter((v) => !v.here).length} away`
+          : '';
+    case 'pairing':
+      return ledger.rows.length > 0 && unsettled > 0 ? `${unsettled} open` : '';
+    case 'proof':
+      return verdicts.differs > 0 ? count(verdicts.differs, 'finding') : verdicts.uncertain > 0 ? `${verdicts.uncertain} unclear` : '';
+    case 'grade':
+      return ledger.rows.some((r) => r.cdl) ? `${ledger.rows.filter((r) => r.cdl).length} graded` : '';
+    default:
+      return '';
+  }
+}
+
+function Rail({ view, ledger }: { view: JobView | undefined; ledger: LedgerView | undefined }) {
+  const { stage, go } = useView();
+  return (
+    <nav aria-label="Stages" className="row-span-3 bg-base-200 border-r border-base-300 flex flex-col">
+      <a href="/" className="h-10 flex items-center gap-2 px-3 hover:bg-base-300" title="All jobs">
+        <img src="/icon.svg" alt="" width={20} />
+        <span className="text-xs quiet">Jobs</span>
+      </a>
+      {STAGES.map((name) => (
+        <button
+          key={name}
+          type="button"
+          aria-current={name === stage ? 'page' : undefined}
+          onClick={() => go(name)}
+          className={`text-left px-3 py-2 leading-tight border-l-2 ${name === 'activity' ? 'mt-auto' : ''} ${
+            name === stage ? 'border-accent bg-base-300' : 'border-transparent hover:bg-base-300'
+          }`}
+        >
+          <span className="block capitalize text-[13px]">{name}</span>
+          <span className="block text-[11px] quiet h-4">{openIn(name, view, ledger)}</span>
+        </button>
+      ))}
+    </nav>
+  );
+}
+
+/** The keys that work in every stage. */
+function useRoomKeys(job: string, ledger: LedgerView | undefined) {
+  const { event, choose, go, open } = useView();
+  const undo = useUndo(job);
+  const { data: activity } = useActivity(job);
+  const rows = ledger?.rows ?? [];
+  const index = rows.findIndex((r) => r.id === chosenRow(ledger, event)?.id);
+  const step = (by: number) => {
+    const row = rows[Math.max(0, Math.min(rows.length - 1, index + by))];
+    if (row) choose(row.id, Math.floor((row.recordFrames.in + row.recordFrames.out) / 2));
+  };
+  useHotkeys('up', () => step(-1), { preventDefault: true }, [index, rows]);
+  useHotkeys('down', () => step(1), { preventDefault: true }, [index, rows]);
+  useHotkeys('shift+slash, ?', () => open('keys'), { useKey: true });
+  useHotkeys('mod+k', () => open('palette'), { preventDefault: true, enableOnFormTags: true });
+  useHotkeys('escape', () => open(null));
+  useHotkeys('1,2,3,4,5,6,7', (e) => go(STAGES[Number(e.key) - 1] ?? 'turnover'));
+  useHotkeys('z', () => {
+    const last = activity?.decisions.find((d) => !d.withdrawn);
+    if (last) undo.mutate(last.batch);
+  }, [activity]);
+}
+
+function RoomPalette({ job, ledger }: { job: string; ledger: LedgerView | undefined }) {
+  const { mutate: start } = useStart(job);
+  const commands = useMemo(
+    () => [
+      { name: 'Prove everything against the reference', run: () => start({ kind: 'proof', events: null }) },
+      { name: 'Scan all volumes again', run: () => start({ kind: 'scan', volumes: null }) },
+      { name: 'Switch between dark and light', run: switchTheme },
+    ],
+    [start],
+  );
+  return <Palette ledger={ledger} commands={commands} />;
+}

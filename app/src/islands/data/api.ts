@@ -1,0 +1,23 @@
+/** Asks the server. Rejects with an Error whose message is meant for the person. */
+export async function ask<T>(path: string, init?: RequestInit): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(path, init);
+  } catch {
+    throw new Error('The Gemello server does not answer. Is it still running?');
+  }
+  const answer = await response.json().catch(() => ({ message: `The server answered ${response.status}.` }));
+  if (!response.ok) throw new Error(answer.message);
+  return answer as T;
+}
+
+/** Sends JSON and gives the JSON that comes back. */
+export const send = <T>(method: string, path: string, body: unknown): Promise<T> =>
+  ask<T>(path, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+
+/** The address of a picture; see the endpoint for what each field means. */
+export function pictureAddress(job: string, fields: Record<string, string | number | null | undefined>): string {
+  const query = new URLSearchParams();
+  for (const [name, value] of Object.entries(fields)) if (value !== null && value !== undefined) query.set(name, String(value));
+  return `/api/jobs/${job}/picture?${query}`;
+}

@@ -1,0 +1,90 @@
+import type { Decision, Rules } from '@gemello/core';
+import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { toast } from 'sonner';
+import type {
+  ActivityView,
+  JobSummary,
+  JobView,
+  LedgerView,
+  OriginalView,
+  ReturnView,
+  TaskOptions,
+  TaskView,
+  TurnoverView,
+} from '../../contract';
+import { ask, send } from './api';
+import { useTasks } from './tasks';
+
+export const client = new QueryClient({ defaultOptions: { queries: { staleTime: Number.POSITIVE_INFINITY, retry: 1 } } });
+
+const complain = (error: Error) => toast.error(error.message, { duration: 12_000 });
+
+export const useJobs = () => useQuery({ queryKey: ['jobs'], queryFn: () => ask<JobSummary[]>('/api/jobs'), staleTime: 0 });
+
+function useResource<T>(job: string, name: string, query = '') {
+  return useQuery({ queryKey: [job, name, query], queryFn: () => ask<T>(`/api/jobs/${job}${name === 'job' ? '' : `/${name}`}${query}`) });
+}
+export const useJob = (job: string) => useResource<JobView>(job, 'job');
+export const useLedger = (job: string) => useResource<LedgerView>(job, 'ledger');
+export const useTurnover = (job: string) => useResource<TurnoverView | { list: null }>(job, 'turnover');
+export const useOriginals = (job: string) => useResource<OriginalView[]>(job, 'originals');
+export const useActivity = (job: string) => useResource<ActivityView>(job, 'activity');
+export const useReturn = (job: string, handles: number) => useResource<ReturnView>(job, 'return', `?handles=${handles}`);
+
+/** Changes something in a job. What is shown comes back by way of the watch. */
+function useChange<Input, Output = unknown>(change: (input: Input) => Promise<Output>) {
+  return useMutation({ mutationFn: change, onError: complain });
+}
+
+export const useNewJob = () => useChange((title: string) => send<{ id: string }>('POST', '/api/jobs', { title }));
+export const useUpload = (job: string, what: 'list' | 'reference') =>
+  useChange((file: File) => ask(`/api/jobs/${job}/${what}?name=${encodeURIComponent(file.name)}`, { method: 'PUT', body: file }));
+export const useReferencePath = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/reference`, { path }));
+export const useAddVolume = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/volumes`, { path }));
+export const useRemoveVolume = (job: string) => useChange((id: string) => ask(`/api/jobs/${job}/volumes?id=${id}`, { method: 'DELETE' }));
+export const useSetRate = (job: string) => useChange((rate: string | null) => send('PATCH', `/api/jobs/${job}/list`, { rate }));
+export const useSetRules = (job: string) => useChange((rules: Rules) => send('PATCH', `/api/jobs/${job}`, { rules }));
+export const useStart = (job: string) =>
+  useChange((options: TaskOptions) => send<{ id: string }>('POST', `/api/jobs/${job}/tasks`, options));
+export const useStop = (job: string) => useChange((task: string) => ask(`/api/jobs/${job}/tasks/${task}`, { method: 'DELETE' }));
+export const useUndo = (job: string) => useChange((batch: string) => send('PATCH', `/api/jobs/${job}/decisions`, { batch }));
+
+/** Settles something. The message that confirms it can undo it. */
+export function useDecide(job: string) {
+  const undo = useUndo(job);
+  return useMutation({
+    mutationFn: ({ decisions }: { decisions: Decision[]; done: string }) =>
+      send<{ batch: string }>('POST', `/api/jobs/${job}/decisions`, { decisions }),
+    onSuccess: ({ batch }, { done }) => {
+      toast(done, { action: { label: 'Undo', onClick: () => undo.mutate(batch) } });
+    },
+    onError: complain,
+  });
+}
+
+/** Listens to the job: keeps tasks moving and asks again for what changed. */
+export function useWatch(job: string): void {
+  const queries = useQueryClient();
+  const hear = useTasks((s) => s.hear);
+  useEffect(() => {
+    const source = new EventSource(`/api/jobs/${job}/watch`);
+    const all = () => queries.invalidateQueries({ queryKey: [job] });
+    let opened = false;
+    source.onopen = () => {
+      // After a broken line anything may have changed.
+      if (opened) all();
+      opened = true;
+    };
+    source.onmessage = (event) => {
+      const change = JSON.parse(event.data) as { kind: string; task?: TaskView };
+      if (change.task) {
+        hear(change.task);
+        return;
+      }
+      const names = change.kind === 'ledger' ? ['ledger', 'return', 'turnover'] : [change.kind];
+      for (const name of names) queries.invalidateQueries({ queryKey: [job, name] });
+    };
+    return () => source.close();
+  }, [job, queries, hear]);
+}

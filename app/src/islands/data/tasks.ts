@@ -1,0 +1,26 @@
+import { toast } from 'sonner';
+import { create } from 'zustand';
+import type { TaskView } from '../../contract';
+
+interface Tasks {
+  /** Tasks heard of since the page was opened, newest state each. */
+  readonly byId: Record<string, TaskView>;
+  hear(task: TaskView): void;
+}
+
+const NAMES = { scan: 'Scan', proof: 'Proof', return: 'Return' } as const;
+
+/** Progress of long work, as the server tells it. */
+export const useTasks = create<Tasks>((set, get) => ({
+  byId: {},
+  hear(task) {
+    const before = get().byId[task.id]?.state;
+    set((s) => ({ byId: { ...s.byId, [task.id]: task } }));
+    if (before === task.state) return;
+    if (task.state === 'done') toast(`${NAMES[task.kind]}: ${task.message}`);
+    if (task.state === 'failed') toast.error(`${NAMES[task.kind]}: ${task.message}`, { duration: 12_000 });
+  },
+}));
+
+export const isOpen = (task: TaskView): boolean => task.state === 'waiting' || task.state === 'running';
+export const taskName = (task: TaskView): string => NAMES[task.kind];

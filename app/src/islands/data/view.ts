@@ -1,0 +1,72 @@
+import { create } from 'zustand';
+import type { LedgerRow, LedgerView } from '../../contract';
+
+export const STAGES = ['turnover', 'originals', 'pairing', 'proof', 'grade', 'return', 'activity'] as const;
+export type Stage = (typeof STAGES)[number];
+
+/** What is being looked at. It is shared by all stages and kept in the page's address. */
+interface View {
+  readonly stage: Stage;
+  readonly event: string | null;
+  /** The playhead: a record frame from 00:00:00:00; null before anything was chosen. */
+  readonly frame: number | null;
+  /** Shown part of the ribbon, record frames; null for the whole cut. */
+  readonly zoom: readonly [number, number] | null;
+  readonly sheet: 'keys' | 'palette' | null;
+  go(stage: Stage): void;
+  choose(event: string, frame: number): void;
+  moveTo(frame: number): void;
+  zoomTo(zoom: readonly [number, number] | null): void;
+  open(sheet: 'keys' | 'palette' | null): void;
+}
+
+export const useView = create<View>((set) => ({
+  ...fromAddress(),
+  zoom: null,
+  sheet: null,
+  go: (stage) => set({ stage }),
+  choose: (event, frame) => set({ event, frame }),
+  moveTo: (frame) => set({ frame }),
+  zoomTo: (zoom) => set({ zoom }),
+  open: (sheet) => set({ sheet }),
+}));
+
+function fromAddress(): Pick<View, 'stage' | 'event' | 'frame'> {
+  const address = new URL(location.href);
+  const last = address.pathname.split('/')[3] as Stage;
+  const frame = Number(address.searchParams.get('frame') ?? Number.NaN);
+  return {
+    stage: STAGES.includes(last) ? last : 'turnover',
+    event: address.searchParams.get('event'),
+    frame: Number.isInteger(frame) ? frame : null,
+  };
+}
+
+/** Keeps the address in step with the view; going back in the browser's history goes back to the stage before. */
+export function followAddress(job: string): () => void {
+  const stop = useView.subscribe((now, before) => {
+    const query = new URLSearchParams();
+    if (now.event) query.set('event', now.event);
+    if (now.frame !== null) query.set('frame', String(now.frame));
+    const address = `/job/${job}/${now.stage}${query.size > 0 ? `?${query}` : ''}`;
+    if (address === location.pathname + location.search) return;
+    if (now.stage !== before.stage) history.pushState(null, '', address);
+    else history.replaceState(null, '', address);
+  });
+  const back = () => useView.setState(fromAddress());
+  addEventListener('popstate', back);
+  return () => {
+    stop();
+    removeEventListener('popstate', back);
+  };
+}
+
+/** The row that is chosen, or the first when none is. */
+export const chosenRow = (ledger: LedgerView | undefined, event: string | null): LedgerRow | null =>
+  ledger?.rows.find((r) => r.id === event) ?? ledger?.rows[0] ?? null;
+
+/** The playhead inside a row: where it is, or the row's middle when it stands elsewhere. */
+export function frameIn(row: LedgerRow, frame: number | null): number {
+  const { in: start, out } = row.recordFrames;
+  return frame !== null && frame >= start && frame < out ? frame : Math.floor((start + out) / 2);
+}

@@ -1,0 +1,132 @@
+import { useState } from 'react';
+import type { LedgerRow } from '../../contract';
+import { Picture } from './Picture';
+
+export const COMPARE_MODES = ['beside', 'split', 'difference', 'blend', 'swap'] as const;
+export type CompareMode = (typeof COMPARE_MODES)[number];
+
+export const MODE_WORDS: Record<CompareMode, string> = {
+  beside: 'Side by side',
+  split: 'Split',
+  difference: 'Difference',
+  blend: 'Half and half',
+  swap: 'Swap',
+};
+
+interface Part {
+  readonly x: number;
+  readonly angle: number;
+}
+
+/**
+ * Reference and conform at one record frame. The reference always carries its colour and its word,
+ * so that the two cannot be confused.
+ */
+export function Compare({ job, row, at, look, mode }: { job: string; row: LedgerRow; at: number; look: string; mode: CompareMode }) {
+  const [line, setLine] = useState<Part>({ x: 50, angle: 0 });
+  const [front, setFront] = useState<'reference' | 'conform'>('reference');
+  const reference = (
+    <Picture job={job} side="reference" frame={at} width={960} look={look} alt="Reference" empty="no reference" className="w-full h-full" />
+  );
+  const conform = (
+    <Picture job={job} side="conform" frame={at} width={960} look={look} alt="Conform" empty={row.state} className="w-full h-full" />
+  );
+  if (mode === 'beside')
+    return (
+      <div className="grid grid-cols-2 gap-2">
+        <div className="relative">
+          {reference}
+          <Mark />
+        </div>
+        {conform}
+      </div>
+    );
+  const lean = Math.tan((line.angle * Math.PI) / 180) * 28;
+  const edge = { top: line.x + lean, bottom: line.x - lean };
+  return (
+    <div>
+      <div className="relative aspect-video max-h-[52vh] mx-auto overflow-hidden bg-black">
+        <div className="absolute inset-0">{conform}</div>
+        {mode === 'swap' && front === 'conform' ? null : (
+          <div
+            className="absolute inset-0"
+            style={{
+              clipPath: mode === 'split' ? `polygon(0 0, ${edge.top}% 0, ${edge.bottom}% 100%, 0 100%)` : undefined,
+              mixBlendMode: mode === 'difference' ? 'difference' : undefined,
+              opacity: mode === 'blend' ? 0.5 : 1,
+            }}
+          >
+            {reference}
+          </div>
+        )}
+        {mode === 'split' && (
+          <svg className="absolute inset-0 w-full h-full" viewBox="0 0 100 100" preserveAspectRatio="none" role="presentation">
+            <line
+              x1={edge.top}
+              y1={0}
+              x2={edge.bottom}
+              y2={100}
+              stroke="var(--reference)"
+              strokeWidth={2}
+              vectorEffect="non-scaling-stroke"
+            />
+          </svg>
+        )}
+        {(mode === 'split' || (mode === 'swap' && front === 'reference')) && <Mark />}
+      </div>
+      <div className="flex items-center justify-center gap-4 h-7 text-xs">
+        {mode === 'split' && (
+          <>
+            <Slider label="Line" min={0} max={100} value={line.x} onChange={(x) => setLine({ ...line, x })} />
+            <Slider label="Turn" min={-60} max={60} value={line.angle} onChange={(angle) => setLine({ ...line, angle })} />
+          </>
+        )}
+        {mode === 'swap' && (
+          <button type="button" className="btn btn-xs" onClick={() => setFront(front === 'reference' ? 'conform' : 'reference')}>
+            {`Shows the ${front}; swap`}
+          </button>
+        )}
+        {mode === 'difference' && (
+          <span className="quiet">Black where the two agree. Letterbox, burn-ins and colour differ by design.</span>
+        )}
+        {mode === 'blend' && <span className="quiet">Doubled edges show a slip or another size.</span>}
+      </div>
+    </div>
+  );
+}
+
+function Mark() {
+  return (
+    <span className="absolute left-0 top-0 px-1.5 text-[11px] font-medium" style={{ background: 'var(--reference)', color: '#1b1b1b' }}>
+      Reference
+    </span>
+  );
+}
+
+function Slider({
+  label,
+  min,
+  max,
+  value,
+  onChange,
+}: {
+  label: string;
+  min: number;
+  max: number;
+  value: number;
+  onChange: (n: number) => void;
+}) {
+  return (
+    <label className="flex items-center gap-2">
+      <span className="quiet">{label}</span>
+      <input
+        type="range"
+        className="range range-xs w-40"
+        min={min}
+        max={max}
+        value={value}
+        onChange={(e) => onChange(Number(e.target.value))}
+      />
+    </label>
+  );
+}

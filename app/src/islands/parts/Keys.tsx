@@ -1,0 +1,41 @@
+import { useView } from '../data/view';
+
+const KEYS: readonly (readonly [string, string])[] = [
+  ['1 … 7', 'the stages, from Turnover to Activity'],
+  ['↑ ↓', 'event before, event after'],
+  ['← →', 'one frame; with Shift ten'],
+  ['J K L', 'play back, halt, play on'],
+  ['I O', 'first and last frame of the event'],
+  ['Enter', 'accept the pair shown (Pairing)'],
+  ['G', 'go to the next event that is open, or to the next finding'],
+  ['S', 'next way to compare (Proof)'],
+  ['Z', 'undo the last decision'],
+  ['?', 'this sheet'],
+  ['Ctrl or Cmd K', 'find a command or an event'],
+];
+
+/** The sheet of shortcuts. */
+export function Keys() {
+  const { sheet, open } = useView();
+  if (sheet !== 'keys') return null;
+  return (
+    <dialog open className="modal" aria-label="Keys" onClose={() => open(null)}>
+      <div className="modal-box max-w-lg bg-base-200">
+        <h2 className="text-base font-medium mb-3">Keys</h2>
+        <dl className="grid grid-cols-[9rem_1fr] gap-y-1.5">
+          {KEYS.map(([key, what]) => (
+            <div key={key} className="contents">
+              <dt className="tc">{key}</dt>
+              <dd className="quiet">{what}</dd>
+            </div>
+          ))}
+        </dl>
+        <div className="modal-action">
+          <button type="button" className="btn btn-sm" onClick={() => open(null)}>
+            Close
+          </button>
+        </div>
+      </div>
+    </dialog>
+  );
+}

@@ -1,0 +1,69 @@
+import { useEffect, useState } from 'react';
+import { pictureAddress } from '../data/api';
+
+export interface PictureProps {
+  readonly job: string;
+  readonly side: 'event' | 'conform' | 'reference' | 'candidate' | 'original';
+  readonly event?: string;
+  readonly frame: number;
+  readonly path?: string;
+  readonly width: number;
+  /** Changes whenever the picture does. */
+  readonly look?: string;
+  readonly cdl?: string | null;
+  readonly alt: string;
+  /** What stands there when there is no picture. */
+  readonly empty?: string;
+  readonly className?: string;
+  readonly style?: React.CSSProperties;
+  readonly onSettled?: () => void;
+}
+
+/**
+ * One frame. The picture before stays until the next one is there, so that nothing flickers; a
+ * missing one leaves a quiet field with a word in it.
+ */
+export function Picture({
+  job,
+  side,
+  event,
+  frame,
+  path,
+  width,
+  look,
+  cdl,
+  alt,
+  empty = 'no picture',
+  className = '',
+  style,
+  onSettled,
+}: PictureProps) {
+  const address = pictureAddress(job, { side, event, path, frame, width, look, cdl });
+  const [shown, setShown] = useState<string | null>(null);
+  const [missing, setMissing] = useState(false);
+  useEffect(() => {
+    let current = true;
+    const image = new Image();
+    const settle = (found: boolean) => {
+      if (!current) return;
+      setMissing(!found);
+      if (found) setShown(address);
+      onSettled?.();
+    };
+    image.onload = () => settle(true);
+    image.onerror = () => settle(false);
+    image.src = address;
+    return () => {
+      current = false;
+    };
+  }, [address, onSettled]);
+  return (
+    <div className={`bg-black relative overflow-hidden aspect-video ${className}`} style={style}>
+      {shown && !missing ? (
+        <img src={shown} alt={alt} className="w-full h-full object-contain" draggable={false} />
+      ) : (
+        <div className="absolute inset-0 grid place-items-center text-[#a5a5a5] text-xs text-center px-2">{missing ? empty : ''}</div>
+      )}
+    </div>
+  );
+}

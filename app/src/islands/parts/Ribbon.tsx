@@ -1,0 +1,193 @@
+import type { PairState } from '@gemello/core';
+import { formatTimecode } from '@gemello/core/time';
+import { scaleLinear } from 'd3';
+import { useEffect, useRef, useState } from 'react';
+import type { LedgerRow, LedgerView } from '../../contract';
+import { chosenRow, useView } from '../data/view';
+import { Glyph, stateColour } from './Glyph';
+
+const LANE = 15;
+const TRACE = 22;
+const RULER = 16;
+
+/** Width of an element in pixels, kept up to date. */
+export function useWidth<T extends HTMLElement>(): [React.RefObject<T | null>, number] {
+  const ref = useRef<T>(null);
+  const [width, setWidth] = useState(0);
+  useEffect(() => {
+    const element = ref.current;
+    if (!element) return;
+    const observer = new ResizeObserver(([entry]) => setWidth(entry?.contentRect.width ?? 0));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  return [ref, width];
+}
+
+/**
+ * The whole cut to scale: layers on top of one another, filled by state, the proof's score below.
+ * A click moves the playhead; a drag along the ruler zooms; a double click shows the whole cut again.
+ */
+export function Ribbon({ ledger }: { ledger: LedgerView }) {
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const { event, frame, zoom, choose, moveTo, zoomTo } = useView();
+  const [brush, setBrush] = useState<[number, number] | null>(null);
+  const { span, rows, rate } = ledger;
+  const [from, to] = zoom ?? [span.in, span.out];
+  const x = scaleLinear().domain([from, to]).range([0, width]);
+  const layers = [...new Set(rows.map((r) => r.track))].sort().reverse();
+  const laneTop = RULER + 2;
+  const traceTop = laneTop + layers.length * (LANE + 2) + 2;
+  const height = traceTop + TRACE;
+  const chosen = chosenRow(ledger, event);
+  const frameOf = (clientX: number) =>
+    Math.max(span.in, Math.min(span.out - 1, Math.floor(x.invert(clientX - (ref.current?.getBoundingClientRect().left ?? 0)))));
+  const pick = (clientX: number, clientY: number) => {
+    const at = frameOf(clientX);
+    const lane = Math.floor((clientY - (ref.current?.getBoundingClientRect().top ?? 0) - laneTop) / (LANE + 2));
+    const here = rows.filter((r) => at >= r.recordFrames.in && at < r.recordFrames.out);
+    const row = here.find((r) => r.track === layers[lane]) ?? here[0];
+    if (row) choose(row.id, at);
+    else moveTo(at);
+  };
+  const endBrush = () => {
+    if (brush && Math.abs(brush[1] - brush[0]) > 8) zoomTo([Math.min(...brush), Math.max(...brush)]);
+    setBrush(null);
+  };
+  return (
+    <div ref={ref} className="select-none">
+      {width > 0 && (
+        // biome-ignore lint/a11y/useKeyWithClickEvents: arrows, J K L and the ledger move the playhead by keyboard
+        <svg
+          width={width}
+          height={height}
+          role="img"
+          aria-label="The cut, every event to scale"
+          onClick={(e) => pick(e.clientX, e.clientY)}
+          onDoubleClick={() => zoomTo(null)}
+          className="block cursor-pointer"
+        >
+          <title>Click: playhead. Drag on the times: zoom. Double click: whole cut.</title>
+          <g
+            onPointerDown={(e) => {
+              e.currentTarget.setPointerCapture(e.pointerId);
+              setBrush([frameOf(e.clientX), frameOf(e.clientX)]);
+            }}
+            onPointerMove={(e) => brush && setBrush([brush[0], frameOf(e.clientX)])}
+            onPointerUp={endBrush}
+            className="cursor-ew-resize"
+          >
+            <rect width={width} height={RULER} fill="transparent" />
+            {x.ticks(Math.max(2, Math.floor(width / 130))).map((t) => (
+              <g key={t} transform={`translate(${x(t)},0)`}>
+                <line y1={RULER - 4} y2={height} stroke="currentColor" opacity={0.13} />
+                <text x={3} y={11} className="tc" fontSize={10} fill="currentColor" opacity={0.72}>
+                  {formatTimecode(Math.round(t), rate)}
+                </text>
+              </g>
+            ))}
+          </g>
+          {rows.map((row) => (
+            <Block key={row.id} row={row} x={x} y={laneTop + layers.indexOf(row.track) * (LANE + 2)} chosen={row.id === chosen?.id} />
+          ))}
+          <line x1={0} x2={width} y1={traceTop + TRACE - 1} y2={traceTop + TRACE - 1} stroke="currentColor" opacity={0.25} />
+          {rows.map((row) => (
+            <Trace key={row.id} row={row} x={x} top={traceTop} />
+          ))}
+          {brush && (
+            <rect
+              x={Math.min(x(brush[0]), x(brush[1]))}
+              width={Math.abs(x(brush[1]) - x(brush[0]))}
+              height={height}
+              fill="currentColor"
+              opacity={0.15}
+            />
+          )}
+          {frame !== null && (
+            <g transform={`translate(${x(frame)},0)`} pointerEvents="none">
+              <line y2={height} stroke="var(--color-accent)" strokeWidth={1.5} />
+              <path d="M-4 0h8v5l-4 5-4-5Z" fill="var(--color-accent)" />
+            </g>
+          )}
+        </svg>
+      )}
+    </div>
+  );
+}
+
+type Scale = (frame: number) => number;
+
+function Block({ row, x, y, chosen }: { row: LedgerRow; x: Scale; y: number; chosen: boolean }) {
+  const left = x(row.recordFrames.in);
+  const width = Math.max(1, x(row.recordFrames.out) - left - 1);
+  const solid = row.state === 'paired';
+  return (
+    <g transform={`translate(${left},${y})`}>
+      <title>{`${row.number}  ${row.clipName || row.reel}  ${row.state}`}</title>
+      <rect
+        width={width}
+        height={LANE}
+        rx={1.5}
+        fill={stateColour(row.state)}
+        fillOpacity={solid ? 0.9 : 0.28}
+        stroke={chosen ? 'var(--color-base-content)' : stateColour(row.state)}
+        strokeWidth={chosen ? 1.8 : 1}
+        strokeDasharray={row.state === 'doubtful' || row.state === 'away' ? '3 2' : undefined}
+      />
+      {width > 34 && !solid && row.state !== 'proposed' && (
+        <g transform="translate(2,1.5)">
+          <Glyph state={row.state} size={19} />
+        </g>
+      )}
+    </g>
+  );
+}
+
+/** The proof's score frame by frame: low is far from the reference. Grey while it no longer holds. */
+function Trace({ row, x, top }: { row: LedgerRow; x: Scale; top: number }) {
+  const trace = row.proof?.trace;
+  if (!trace || trace.length === 0) return null;
+  const points = trace.flatMap((score, i) =>
+    score === null ? [] : [`${x(row.recordFrames.in + i + 0.5)},${top + (TRACE - 2) * (1 - Math.max(0, score))}`],
+  );
+  const colour = row.proof?.stale
+    ? 'var(--state-exempt)'
+    : row.proof?.verdict === 'differs'
+      ? 'var(--state-unpaired)'
+      : 'var(--color-base-content)';
+  return <polyline points={points.join(' ')} fill="none" stroke={colour} strokeWidth={1.3} />;
+}
+
+/** A job's ribbon in miniature, for the desk. */
+export function SmallRibbon({
+  spans,
+  length,
+}: {
+  spans: readonly { event: string; layer: number; from: number; to: number; state: PairState }[];
+  length: number;
+}) {
+  const layers = Math.max(1, ...spans.map((s) => s.layer + 1));
+  return (
+    <svg
+      viewBox={`0 0 1000 ${layers * 14}`}
+      preserveAspectRatio="none"
+      className="w-full block"
+      style={{ height: layers * 12 }}
+      role="img"
+      aria-label="The cut by state"
+    >
+      <title>The cut, every event filled by its state</title>
+      {spans.map((s) => (
+        <rect
+          key={s.event}
+          x={(s.from / length) * 1000}
+          width={Math.max(0.5, ((s.to - s.from) / length) * 1000 - 1)}
+          y={(layers - 1 - s.layer) * 14}
+          height={12}
+          fill={stateColour(s.state)}
+          fillOpacity={s.state === 'paired' ? 0.9 : 0.4}
+        />
+      ))}
+    </svg>
+  );
+}

@@ -1,0 +1,32 @@
+import type { TaskView } from '../../contract';
+import { useStop } from '../data/queries';
+import { isOpen, taskName, useTasks } from '../data/tasks';
+
+/** The tasks of a job that have not ended: what the server named, and what was heard since. */
+export function useOpenTasks(fromServer: readonly TaskView[]): TaskView[] {
+  const heard = useTasks((s) => s.byId);
+  const all = new Map(fromServer.map((t) => [t.id, t]));
+  for (const task of Object.values(heard)) all.set(task.id, task);
+  return [...all.values()].filter(isOpen);
+}
+
+/** One running task with its progress and a way to stop it. */
+export function TaskLine({ job, task }: { job: string; task: TaskView }) {
+  const stop = useStop(job);
+  return (
+    <div className="flex items-center gap-2 text-xs min-w-0" role="status">
+      <span className="font-medium">{taskName(task)}</span>
+      <progress
+        className="progress w-36"
+        aria-label={`${taskName(task)} progress`}
+        value={task.total > 0 ? task.done : undefined}
+        max={task.total || 1}
+      />
+      <span className="tc quiet">{task.total > 0 ? `${Math.round((100 * task.done) / task.total)} %` : 'waiting'}</span>
+      <span className="quiet truncate max-w-52">{task.what}</span>
+      <button type="button" className="btn btn-xs btn-ghost" onClick={() => stop.mutate(task.id)}>
+        Stop
+      </button>
+    </div>
+  );
+}

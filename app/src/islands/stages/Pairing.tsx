@@ -1,0 +1,341 @@
+import type { Decision, Rules } from '@gemello/core';
+import { useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Group, Panel, Separator } from 'react-resizable-panels';
+import type { ContenderView, JobView, LedgerRow } from '../../contract';
+import { useDecide, useSetRules } from '../data/queries';
+import { chosenRow, frameIn, useView } from '../data/view';
+import { Empty } from '../parts/Empty';
+import { Glyph, STATE_WORDS } from '../parts/Glyph';
+import { Ledger } from '../parts/Ledger';
+import { Picture } from '../parts/Picture';
+import { Transport } from '../parts/Transport';
+import type { StageProps } from '../Workroom';
+
+type Filter = 'all' | 'open' | LedgerRow['state'];
+
+const isOpen = (row: LedgerRow) => row.state !== 'paired' && row.state !== 'exempt';
+const accept = (row: LedgerRow, c: ContenderView): Decision => ({
+  kind: 'pair',
+  event: row.id,
+  original: c.path,
+  sourceStartFrame: c.sourceStartFrame,
+});
+
+/** The signature view: reference and original of every event face each other, and the bench settles one. */
+export function Pairing({ job, view, ledger }: StageProps) {
+  const [filter, setFilter] = useState<Filter>('all');
+  const { event, choose } = useView();
+  const decide = useDecide(job);
+  const rows = ledger.rows.filter((r) => filter === 'all' || (filter === 'open' ? isOpen(r) : r.state === filter));
+  const row = chosenRow(ledger, event);
+  const next = () => {
+    const at = ledger.rows.findIndex((r) => r.id === row?.id);
+    const found = [...ledger.rows.slice(at + 1), ...ledger.rows.slice(0, at + 1)].find(isOpen);
+    if (found) choose(found.id, Math.floor((found.recordFrames.in + found.recordFrames.out) / 2));
+  };
+  const take = (r: LedgerRow, c: ContenderView) => {
+    decide.mutate({ decisions: [accept(r, c)], done: `Event ${r.number} paired with ${c.fileName}` });
+  };
+  useHotkeys('g', next, [ledger, row]);
+  useHotkeys(
+    'enter',
+    () => {
+      if (!row?.chosen || row.accepted) return;
+      take(row, row.chosen);
+      next();
+    },
+    { preventDefault: true },
+    [row, ledger],
+  );
+  if (ledger.rows.length === 0)
+    return <Empty title="Nothing to pair yet">Bring in an edit list under Turnover, and a volume under Originals.</Empty>;
+  const proposed = ledger.rows.filter((r) => r.state === 'proposed');
+  return (
+    <div className="h-full flex flex-col min-h-0">
+      <div className="flex items-center gap-2 px-3 py-1.5 border-b border-base-300 text-xs flex-wrap">
+        <Filters ledger={ledger.rows} filter={filter} onFilter={setFilter} />
+        <span className="ml-auto" />
+        <RulesBar job={job} view={view} />
+        <button
+          type="button"
+          className="btn btn-xs btn-primary"
+          disabled={proposed.length === 0 || decide.isPending}
+          title="Accepts every event with exactly one candidate that meets the rules and has all frames"
+          onClick={() =>
+            decide.mutate({
+              decisions: proposed.flatMap((r) => (r.chosen ? [accept(r, r.chosen)] : [])),
+              done: `${proposed.length} ${proposed.length === 1 ? 'pair' : 'pairs'} accepted`,
+            })
+          }
+        >
+          {`Accept all proposed (${proposed.length})`}
+        </button>
+      </div>
+      <Group orientation="horizontal" className="grow min-h-0">
+        <Panel defaultSize="52%" minSize="30%">
+          <Ledger job={job} ledger={ledger} rows={rows} />
+        </Panel>
+        <Separator className="w-1 bg-base-300 hover:bg-accent" />
+        <Panel minSize="30%">{row && <Bench job={job} row={row} ledger={ledger} take={take} />}</Panel>
+      </Group>
+    </div>
+  );
+}
+
+function Filters({ ledger, filter, onFilter }: { ledger: readonly LedgerRow[]; filter: Filter; onFilter: (f: Filter) => void }) {
+  const states = ['proposed', 'contested', 'doubtful', 'short', 'away', 'unpaired', 'paired', 'exempt'] as const;
+  const button = (f: Filter, label: React.ReactNode) => (
+    <button
+      key={f}
+      type="button"
+      aria-pressed={filter === f}
+      className={`btn btn-xs px-1.5 ${filter === f ? 'btn-primary' : 'btn-ghost'}`}
+      onClick={() => onFilter(filter === f ? 'all' : f)}
+    >
+      {label}
+    </button>
+  );
+  return (
+    <>
+      {button('all', `all ${ledger.length}`)}
+      {states
+        .filter((s) => ledger.some((r) => r.state === s))
+        .map((s) =>
+          button(
+            s,
+            <>
+              <Glyph state={s} size={20} />
+              {ledger.filter((r) => r.state === s).length} {s}
+            </>,
+          ),
+        )}
+    </>
+  );
+}
+
+/** Which criteria must hold for a candidate to count. Accepted pairs stand whatever is set here. */
+function RulesBar({ job, view }: { job: string; view: JobView }) {
+  const setRules = useSetRules(job);
+  const { rules } = view;
+  const field = <K extends keyof Rules>(name: K, label: string, options: readonly (readonly [Rules[K], string])[]) => (
+    <label className="flex items-center gap-1">
+      <span className="quiet">{label}</span>
+      <select
+        className="select select-xs w-auto pr-6"
+        value={rules[name]}
+        onChange={(e) => setRules.mutate({ ...rules, [name]: e.target.value })}
+      >
+        {options.map(([value, text]) => (
+          <option key={value} value={value}>
+            {text}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+  const strict = [
+    ['exact', 'exact'],
+    ['loose', 'loose'],
+    ['off', 'off'],
+  ] as const;
+  return (
+    <fieldset className="flex items-center gap-2" aria-label="Rules">
+      {field('reel', 'Reel', strict)}
+      {field('name', 'Name', strict)}
+      {field('need', 'Ask for', [
+        ['either', 'one of them'],
+        ['both', 'both'],
+      ])}
+      {field('timecode', 'Timecode', [
+        ['must', 'must fit'],
+        ['off', 'off'],
+      ])}
+    </fieldset>
+  );
+}
+
+/** One event is looked at and settled here. */
+function Bench({
+  job,
+  row,
+  ledger,
+  take,
+}: {
+  job: string;
+  row: LedgerRow;
+  ledger: StageProps['ledger'];
+  take: (r: LedgerRow, c: ContenderView) => void;
+}) {
+  const decide = useDecide(job);
+  const at = frameIn(
+    row,
+    useView((s) => s.frame),
+  );
+  return (
+    <div className="h-full overflow-y-auto p-3 space-y-3" data-testid="bench">
+      <div className="flex items-center gap-3">
+        <Glyph state={row.state} size={38} />
+        <div className="min-w-0">
+          <p className="font-medium leading-tight truncate">
+            <span className="tc">{row.number}</span> {row.clipName || row.kind}
+          </p>
+          <p className="text-xs quiet">
+            <span style={{ color: `var(--state-${row.state})` }}>{row.state}</span>: {STATE_WORDS[row.state]}
+          </p>
+        </div>
+        <div className="ml-auto flex gap-1">
+          {row.accepted && (
+            <button
+              type="button"
+              className="btn btn-xs"
+              onClick={() => decide.mutate({ decisions: [{ kind: 'unpair', event: row.id }], done: `Pair of event ${row.number} removed` })}
+            >
+              Unpair
+            </button>
+          )}
+          {!row.accepted && (
+            <button
+              type="button"
+              className="btn btn-xs"
+              onClick={() =>
+                decide.mutate({
+                  decisions: [{ kind: 'exempt', event: row.id, exempt: row.state !== 'exempt' }],
+                  done: row.state === 'exempt' ? `Event ${row.number} needs an original` : `Event ${row.number} needs no original`,
+                })
+              }
+            >
+              {row.state === 'exempt' ? 'Needs an original' : 'Needs none'}
+            </button>
+          )}
+          {row.chosen && !row.accepted && (
+            <button type="button" className="btn btn-xs btn-primary" onClick={() => row.chosen && take(row, row.chosen)}>
+              Accept pair
+            </button>
+          )}
+        </div>
+      </div>
+      <div className="grid grid-cols-2 gap-2">
+        <Side label="Reference" colour="var(--reference)">
+          <Picture job={job} side="reference" frame={at} width={640} look={row.look} alt="Reference at the playhead" empty="no reference" />
+        </Side>
+        <Side label={row.chosen ? row.chosen.fileName : 'Original'} colour={`var(--state-${row.state})`}>
+          <Picture
+            job={job}
+            side="event"
+            event={row.id}
+            frame={at}
+            width={640}
+            look={row.look}
+            alt="Original at the playhead"
+            empty={row.state}
+          />
+        </Side>
+      </div>
+      <Transport row={row} rate={ledger.rate} />
+      {row.state === 'away' && (
+        <p className="text-xs">
+          Its original was last seen at {row.acceptedPath}. It comes back by itself when the volume does; scan it again under Originals.
+        </p>
+      )}
+      <Candidates job={job} row={row} at={at} take={take} />
+      {row.notes.length > 0 && (
+        <div className="text-xs">
+          <p className="quiet mb-1">Notes in the list</p>
+          {row.notes.map((n) => (
+            <p key={n} className="tc">
+              {n}
+            </p>
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Side({ label, colour, children }: { label: string; colour: string; children: React.ReactNode }) {
+  return (
+    <figure style={{ borderTop: `3px solid ${colour}` }}>
+      {children}
+      <figcaption className="text-xs quiet mt-1 truncate">{label}</figcaption>
+    </figure>
+  );
+}
+
+const SPEAKS = { agrees: 'agrees', loosely: 'loosely', disagrees: 'against', unknown: 'silent' } as const;
+const WEIGHT = {
+  agrees: 'var(--state-paired)',
+  loosely: 'var(--state-proposed)',
+  disagrees: 'var(--state-unpaired)',
+  unknown: 'var(--state-exempt)',
+} as const;
+
+function Candidates({ job, row, at, take }: { job: string; row: LedgerRow; at: number; take: (r: LedgerRow, c: ContenderView) => void }) {
+  if (row.contenders.length === 0)
+    return row.state === 'exempt' ? null : (
+      <p className="text-xs quiet">
+        No original on the volumes has this reel or name. Add the volume it is on under Originals, or loosen the rules.
+      </p>
+    );
+  return (
+    <section aria-label="Candidates" className="space-y-2">
+      <h2 className="text-xs quiet">{`${row.contenders.length} ${row.contenders.length === 1 ? 'candidate' : 'candidates'}`}</h2>
+      {row.contenders.map((c) => {
+        const current = c.path === row.chosen?.path;
+        const missing = c.missingHead + c.missingTail;
+        return (
+          <article
+            key={c.path}
+            className={`grid grid-cols-[150px_1fr] gap-3 p-2 bg-base-200 border-l-2 ${current ? 'border-accent' : 'border-transparent'}`}
+            data-candidate={c.path}
+          >
+            <Picture
+              job={job}
+              side="candidate"
+              event={row.id}
+              path={c.path}
+              frame={at}
+              width={320}
+              look={row.look}
+              alt={`Candidate ${c.fileName}`}
+              empty="no such frame"
+            />
+            <div className="min-w-0 text-xs">
+              <div className="flex gap-2 items-baseline">
+                <span className="font-medium truncate" title={c.path}>
+                  {c.fileName}
+                </span>
+                <span className="tc quiet shrink-0">
+                  {c.raster.width}×{c.raster.height}
+                </span>
+                {!(current && row.accepted) && (
+                  <button type="button" className="btn btn-xs ml-auto" onClick={() => take(row, c)}>
+                    Take this
+                  </button>
+                )}
+                {current && row.accepted && <span className="ml-auto quiet">accepted</span>}
+              </div>
+              <p className="tc quiet">
+                {c.reel || 'no reel'} {c.timecodeIn ?? 'no timecode'} {c.frames} frames, used from frame {c.sourceStartFrame}
+              </p>
+              {missing > 0 && (
+                <p style={{ color: 'var(--state-short)' }}>{`lacks ${c.missingHead} frames at the head, ${c.missingTail} at the tail`}</p>
+              )}
+              <dl className="grid grid-cols-[4.5rem_4rem_1fr] gap-x-2 mt-1">
+                {c.evidence.map((e) => (
+                  <div key={e.criterion} className="contents">
+                    <dt className="quiet">{e.criterion}</dt>
+                    <dd style={{ color: WEIGHT[e.result] }}>{SPEAKS[e.result]}</dd>
+                    <dd className="truncate" title={e.detail}>
+                      {e.detail}
+                    </dd>
+                  </div>
+                ))}
+              </dl>
+            </div>
+          </article>
+        );
+      })}
+    </section>
+  );
+}

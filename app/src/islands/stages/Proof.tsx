@@ -1,0 +1,225 @@
+import type { Decision, Finding } from '@gemello/core';
+import { describeFinding } from '@gemello/core/proof';
+import { useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import type { LedgerRow } from '../../contract';
+import { useDecide, useStart } from '../data/queries';
+import { chosenRow, frameIn, useView } from '../data/view';
+import { COMPARE_MODES, Compare, type CompareMode, MODE_WORDS } from '../parts/Compare';
+import { Empty } from '../parts/Empty';
+import { Glyph } from '../parts/Glyph';
+import { Transport } from '../parts/Transport';
+import type { StageProps } from '../Workroom';
+
+/** Most serious first. */
+const ORDER: readonly Finding['kind'][] = ['wrong-picture', 'slipped', 'picture-missing', 'reframed', 'cannot-tell'];
+
+const weight = (row: LedgerRow) => {
+  const at = ORDER.indexOf(row.proof?.findings[0]?.kind ?? 'cannot-tell');
+  return row.proof?.verdict === 'differs' ? at : row.proof?.verdict === 'uncertain' ? 10 + at : 20;
+};
+
+/** What the proof says an event should be changed to, if it can say. */
+function mendFor(row: LedgerRow): { decision: Decision; label: string; done: string } | null {
+  for (const finding of row.proof?.findings ?? []) {
+    if (finding.kind === 'slipped') {
+      const text = `${finding.frames > 0 ? '+' : ''}${finding.frames}`;
+      return {
+        decision: { kind: 'slip', event: row.id, frames: finding.frames },
+        label: `Slip by ${text}`,
+        done: `Event ${row.number} slipped by ${text}`,
+      };
+    }
+    if (finding.kind === 'wrong-picture' && finding.path && finding.sourceStartFrame !== null)
+      return {
+        decision: { kind: 'pair', event: row.id, original: finding.path, sourceStartFrame: finding.sourceStartFrame },
+        label: 'Take the picture found',
+        done: `Event ${row.number} paired with ${finding.path.split('/').pop()}`,
+      };
+  }
+  return null;
+}
+
+/** The check of the conform against the reference, picture by picture. */
+export function Proof({ job, view, ledger }: StageProps) {
+  const { event, frame, choose } = useView();
+  const [mode, setMode] = useState<CompareMode>('beside');
+  const start = useStart(job);
+  const decide = useDecide(job);
+  const row = chosenRow(ledger, event);
+  const proven = ledger.rows.filter((r) => r.proof);
+  const findings = proven
+    .filter((r) => r.proof && !r.proof.stale && r.proof.findings.length > 0 && r.proof.verdict !== 'unchecked')
+    .sort((a, b) => weight(a) - weight(b));
+  const stale = proven.filter((r) => r.proof?.stale).map((r) => r.id);
+  const next = () => {
+    const at = findings.findIndex((r) => r.id === row?.id);
+    const found = findings[(at + 1) % Math.max(1, findings.length)];
+    if (found) choose(found.id, Math.floor((found.recordFrames.in + found.recordFrames.out) / 2));
+  };
+  useHotkeys('g', next, [findings, row]);
+  useHotkeys('s', () => setMode(COMPARE_MODES[(COMPARE_MODES.indexOf(mode) + 1) % COMPARE_MODES.length] ?? 'beside'), [mode]);
+  if (!view.reference) return <Empty title="Nothing to prove against">Bring in the reference movie under Turnover.</Empty>;
+  if (!row) return <Empty title="Nothing to prove yet">Bring in an edit list under Turnover.</Empty>;
+  const at = frameIn(row, frame);
+  const mend = mendFor(row);
+  const apply = () => {
+    if (!mend) return;
+    decide.mutate({ decisions: [mend.decision], done: mend.done }, { onSuccess: () => start.mutate({ kind: 'proof', events: [row.id] }) });
+  };
+  return (
+    <div className="h-full grid grid-cols-[1fr_23rem] min-h-0">
+      <div className="p-3 space-y-2 overflow-y-auto min-w-0" data-testid="viewer">
+        <div className="flex items-center gap-1">
+          {COMPARE_MODES.map((m) => (
+            <button
+              key={m}
+              type="button"
+              aria-pressed={mode === m}
+              className={`btn btn-xs ${mode === m ? 'btn-primary' : 'btn-ghost'}`}
+              onClick={() => setMode(m)}
+            >
+              {MODE_WORDS[m]}
+            </button>
+          ))}
+        </div>
+        <Compare job={job} row={row} at={at} look={ledger.rows.map((r) => r.look).join('')} mode={mode} />
+        <Transport row={row} rate={ledger.rate} />
+        <EventProofBox row={row} mend={mend} onMend={apply} onProve={() => start.mutate({ kind: 'proof', events: [row.id] })} />
+      </div>
+      <aside className="border-l border-base-300 flex flex-col min-h-0" aria-label="Findings">
+        <div className="p-3 space-y-2 border-b border-base-300">
+          <Tally rows={ledger.rows} />
+          <div className="flex gap-1">
+            <button
+              type="button"
+              className="btn btn-xs btn-primary"
+              disabled={start.isPending || ledger.counts.states.paired === 0}
+              onClick={() => start.mutate({ kind: 'proof', events: null })}
+            >
+              Prove everything
+            </button>
+            {stale.length > 0 && (
+              <button type="button" className="btn btn-xs" onClick={() => start.mutate({ kind: 'proof', events: stale })}>
+                {`Prove ${stale.length} changed`}
+              </button>
+            )}
+            <button type="button" className="btn btn-xs btn-ghost ml-auto" onClick={next} disabled={findings.length === 0} title="G">
+              Next finding
+            </button>
+          </div>
+        </div>
+        <ul className="overflow-y-auto grow" data-testid="findings">
+          {findings.map((r) => (
+            <li key={r.id}>
+              <button
+                type="button"
+                data-event={r.id}
+                className={`w-full text-left px-3 py-2 border-b border-base-300 text-xs ${r.id === row.id ? 'bg-base-300' : 'hover:bg-base-200'}`}
+                onClick={() => choose(r.id, frameIn(r, frame))}
+              >
+                <span className="flex gap-2">
+                  <span className="tc font-medium">{r.number}</span>
+                  <span className="truncate">{r.clipName}</span>
+                  <span className="tc quiet ml-auto">{r.proof?.score?.toFixed(2)}</span>
+                </span>
+                {r.proof?.findings.map((f) => (
+                  <span
+                    key={f.kind}
+                    className={`block ${f.kind === 'cannot-tell' ? 'quiet' : ''}`}
+                    style={f.kind === 'cannot-tell' ? undefined : { color: 'var(--state-unpaired)' }}
+                  >
+                    {describeFinding(f)}
+                  </span>
+                ))}
+              </button>
+            </li>
+          ))}
+          {proven.length > 0 && findings.length === 0 && (
+            <li className="p-3 text-xs quiet">No findings: every event that was proved shows the reference's picture.</li>
+          )}
+          {proven.length === 0 && (
+            <li className="p-3 text-xs quiet">
+              {ledger.counts.states.paired === 0
+                ? 'Accept pairs first: only they are proved.'
+                : 'Not proved yet. Each paired event is compared with the reference, frame by frame.'}
+            </li>
+          )}
+        </ul>
+      </aside>
+    </div>
+  );
+}
+
+function Tally({ rows }: { rows: readonly LedgerRow[] }) {
+  const count = (test: (r: LedgerRow) => boolean) => rows.filter(test).length;
+  const standing = (verdict: string) => count((r) => r.proof?.verdict === verdict && !r.proof.stale);
+  const parts = [
+    ['same', standing('same')],
+    ['differ', standing('differs')],
+    ['unclear', standing('uncertain')],
+    ['not proved', count((r) => !r.proof || r.proof.stale || r.proof.verdict === 'unchecked')],
+  ] as const;
+  return (
+    <dl className="grid grid-cols-4 text-center">
+      {parts.map(([name, n]) => (
+        <div key={name} className="flex flex-col-reverse">
+          <dt className="text-[11px] quiet">{name}</dt>
+          <dd className={`tc text-lg leading-tight ${name === 'differ' && n > 0 ? 'text-error' : ''}`}>{n}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+function EventProofBox({
+  row,
+  mend,
+  onMend,
+  onProve,
+}: {
+  row: LedgerRow;
+  mend: ReturnType<typeof mendFor>;
+  onMend: () => void;
+  onProve: () => void;
+}) {
+  const { proof } = row;
+  return (
+    <div className="bg-base-200 p-3 flex items-start gap-3" data-testid="event-proof">
+      <Glyph state={row.state} size={32} />
+      <div className="grow min-w-0 text-xs">
+        <p className="font-medium text-sm">
+          <span className="tc">{row.number}</span> {row.clipName || row.kind}
+          {row.slip !== 0 && <span className="quiet font-normal">{`  slipped by ${row.slip > 0 ? '+' : ''}${row.slip}`}</span>}
+        </p>
+        {!row.accepted && row.state !== 'exempt' && (
+          <p className="quiet">Not accepted yet, so it is not proved. The picture shown is the best candidate.</p>
+        )}
+        {row.accepted && !proof && <p className="quiet">Not proved yet.</p>}
+        {proof?.stale && row.accepted && <p className="quiet">It was changed after its proof; prove it again.</p>}
+        {proof && !proof.stale && (
+          <>
+            <p>
+              {proof.verdict === 'same' && 'Same picture, frame for frame'}
+              {proof.verdict === 'differs' && 'Differs from the reference'}
+              {proof.verdict === 'uncertain' && 'Cannot be told for certain'}
+              {proof.verdict === 'unchecked' && 'Not compared'}
+              {proof.score !== null && <span className="tc quiet">{`  correlation ${proof.score.toFixed(3)}`}</span>}
+            </p>
+            {proof.findings.map((f) => (
+              <p key={f.kind}>{describeFinding(f)}.</p>
+            ))}
+          </>
+        )}
+      </div>
+      {mend && !proof?.stale && (
+        <button type="button" className="btn btn-sm btn-primary" onClick={onMend}>
+          {mend.label}
+        </button>
+      )}
+      <button type="button" className="btn btn-sm" disabled={!row.accepted} onClick={onProve}>
+        Prove it
+      </button>
+    </div>
+  );
+}

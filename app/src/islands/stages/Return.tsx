@@ -1,0 +1,143 @@
+import { useState } from 'react';
+import { useReturn, useStart } from '../data/queries';
+import { useView } from '../data/view';
+import { Empty } from '../parts/Empty';
+import { useOpenTasks } from '../parts/TaskLine';
+import type { StageProps } from '../Workroom';
+
+/** What will be written, what is missing, and the check of what was written. */
+export function Return({ job, view, ledger }: StageProps) {
+  const [handles, setHandles] = useState(12);
+  const [title, setTitle] = useState('');
+  const { data } = useReturn(job, handles);
+  const start = useStart(job);
+  const working = useOpenTasks(view.tasks).some((t) => t.kind === 'return');
+  if (!view.list || !data) return <Empty title="Nothing to return yet">Bring in an edit list and pair its events first.</Empty>;
+  const name = title || `${view.list.title || 'CUT'}_RETURN`;
+  const missing = data.warnings.filter((w) => w.code === 'not-paired');
+  const write = (render: boolean) => start.mutate({ kind: 'return', handles, title: name, render });
+  return (
+    <div className="h-full flex flex-col min-h-0">
+      <div className="px-4 py-3 border-b border-base-300 space-y-2">
+        <div className="flex gap-4 items-end">
+          <label className="text-xs">
+            <span className="quiet block mb-1">Name of the returned cut</span>
+            <input className="input input-sm w-80" value={name} onChange={(e) => setTitle(e.target.value)} />
+          </label>
+          <label className="text-xs">
+            <span className="quiet block mb-1">Handles, frames</span>
+            <input
+              type="number"
+              className="input input-sm w-24 tc"
+              min={0}
+              max={10000}
+              value={handles}
+              onChange={(e) => setHandles(Math.max(0, Math.floor(Number(e.target.value) || 0)))}
+            />
+          </label>
+          <button
+            type="button"
+            className="btn btn-sm btn-primary"
+            disabled={working || data.clips.length === 0}
+            onClick={() => write(true)}
+          >
+            {working ? 'Writing…' : `Write ${data.clips.length} clips and list`}
+          </button>
+          <button type="button" className="btn btn-sm" disabled={working} onClick={() => write(false)}>
+            List of originals only
+          </button>
+        </div>
+        {missing.length > 0 && (
+          <p className="text-warning text-xs" role="alert">
+            {`${missing.length} of ${ledger.rows.length} events have no accepted original and will not be rendered. The list keeps what the editor had there.`}
+          </p>
+        )}
+        {data.last && <Written job={job} last={data.last} />}
+      </div>
+      <div className="grow overflow-y-auto min-h-0">
+        <Warnings warnings={data.warnings} />
+        <Clips clips={data.clips} handles={handles} />
+      </div>
+    </div>
+  );
+}
+
+type ReturnData = NonNullable<ReturnType<typeof useReturn>['data']>;
+
+function Written({ job, last }: { job: string; last: NonNullable<ReturnData['last']> }) {
+  return (
+    <div className="bg-base-200 px-3 py-2 text-xs space-y-1" data-testid="written">
+      <p>
+        <span className="quiet">Written last: </span>
+        {last.clips > 0 ? `${last.clips} clips` : 'lists only'} in <span className="tc break-all">{last.folder}</span>
+      </p>
+      <p className="flex gap-3 flex-wrap">
+        {last.lists.map((name) => (
+          <a key={name} className="link" href={`/api/jobs/${job}/file?name=${encodeURIComponent(name)}`}>
+            {name}
+          </a>
+        ))}
+      </p>
+      {last.clips > 0 && last.problems.length === 0 && (
+        <p>Opened again and checked: frames, timecode, reel and rate of every clip are as planned.</p>
+      )}
+      {last.problems.map((p) => (
+        <p key={p.fileName + p.message} className="text-error">
+          {p.fileName} {p.message}
+        </p>
+      ))}
+    </div>
+  );
+}
+
+function Warnings({ warnings }: { warnings: ReturnData['warnings'] }) {
+  const { choose, go } = useView();
+  return (
+    <ul>
+      {warnings.map((w) => (
+        <li key={w.event + w.code}>
+          <button
+            type="button"
+            className="w-full text-left px-4 py-1 text-xs text-warning hover:bg-base-200 border-b border-base-300"
+            onClick={() => {
+              choose(w.event, useView.getState().frame ?? 0);
+              go('pairing');
+            }}
+          >
+            {w.message}
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Clips({ clips, handles }: { clips: ReturnData['clips']; handles: number }) {
+  return (
+    <table className="w-full text-xs">
+      <thead className="sticky top-0 bg-base-100">
+        <tr className="quiet text-left">
+          {['Event', 'Clip to be written', 'Reel', 'Starts at', 'Frames', 'Head handle', 'Tail handle', 'Grade'].map((h) => (
+            <th key={h} className="font-normal px-2 py-1 first:pl-4">
+              {h}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {clips.map((c) => (
+          <tr key={c.event} className="hover:bg-base-200">
+            <td className="tc px-2 pl-4 py-0.5">{c.number}</td>
+            <td className="px-2">{c.fileName}</td>
+            <td className="tc px-2">{c.reel || '–'}</td>
+            <td className="tc px-2">{c.start}</td>
+            <td className="tc px-2">{c.frames}</td>
+            <td className={`tc px-2 ${c.headHandle < handles ? 'text-warning' : ''}`}>{c.headHandle}</td>
+            <td className={`tc px-2 ${c.tailHandle < handles ? 'text-warning' : ''}`}>{c.tailHandle}</td>
+            <td className="px-2">{c.graded ? 'CDL' : ''}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,28 @@
+import { watch } from '../../../../server/changes';
+import { param, route } from '../../../../server/http';
+import { workspace } from '../../../../server/workspace';
+
+/** A comment is sent this often, in milliseconds, so that a broken line is noticed. */
+const BEAT = 20_000;
+
+/** Server-sent events: progress of tasks, and which resources changed. */
+export const GET = route(async (context) => {
+  const job = param(context, 'job');
+  await workspace(job);
+  let close = () => {};
+  const stream = new ReadableStream<Uint8Array>({
+    start(controller) {
+      const encoder = new TextEncoder();
+      const send = (text: string) => controller.enqueue(encoder.encode(text));
+      const stop = watch(job, (change) => send(`data: ${JSON.stringify(change)}\n\n`));
+      const beat = setInterval(() => send(': still here\n\n'), BEAT);
+      close = () => {
+        stop();
+        clearInterval(beat);
+      };
+      send(': watching\n\n');
+    },
+    cancel: () => close(),
+  });
+  return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
+});

@@ -1,0 +1,116 @@
+import type { Decision, EventProof, Original, Rate, Rules } from '@gemello/core';
+import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import type { TaskKind, TaskOptions, TaskState } from '../../contract/tasks';
+
+/** One piece of work. Times are milliseconds since 1970, UTC. */
+export const jobs = sqliteTable('jobs', {
+  id: text('id').primaryKey(),
+  title: text('title').notNull(),
+  /** Which criteria must hold for a candidate to count; null for the usual ones. */
+  rules: text('rules', { mode: 'json' }).$type<Rules | null>(),
+  createdAt: integer('created_at').notNull(),
+});
+
+/** A list as it was delivered: its text is never changed, and it is read anew from it. */
+export const lists = sqliteTable('lists', {
+  id: text('id').primaryKey(),
+  jobId: text('job_id')
+    .notNull()
+    .references(() => jobs.id),
+  fileName: text('file_name').notNull(),
+  text: text('text').notNull(),
+  /** Set by a person where the list does not state it, else null. */
+  rate: text('rate', { mode: 'json' }).$type<Rate | null>(),
+  createdAt: integer('created_at').notNull(),
+});
+
+/** The reference render: a movie with what its header says. */
+export const references = sqliteTable('reference_movies', {
+  id: text('id').primaryKey(),
+  jobId: text('job_id')
+    .notNull()
+    .references(() => jobs.id),
+  data: text('data', { mode: 'json' }).$type<Original>().notNull(),
+  createdAt: integer('created_at').notNull(),
+});
+
+/** A folder tree that holds media and may come and go. `path` is absolute, links resolved. */
+export const volumes = sqliteTable('volumes', {
+  id: text('id').primaryKey(),
+  jobId: text('job_id')
+    .notNull()
+    .references(() => jobs.id),
+  path: text('path').notNull(),
+  name: text('name').notNull(),
+  scannedAt: integer('scanned_at'),
+});
+
+/** Originals as the last scan of their volume found them; kept when the volume goes away. */
+export const originals = sqliteTable(
+  'originals',
+  {
+    path: text('path').notNull(),
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id),
+    volumeId: text('volume_id')
+      .notNull()
+      .references(() => volumes.id),
+    data: text('data', { mode: 'json' }).$type<Original>().notNull(),
+    here: integer('here', { mode: 'boolean' }).notNull(),
+  },
+  (t) => [index('originals_job').on(t.jobId, t.volumeId)],
+);
+
+/** The log of decisions, append-only; an undone one is marked as withdrawn. Those made at once share a `batch`. */
+export const decisions = sqliteTable(
+  'decisions',
+  {
+    id: integer('id').primaryKey({ autoIncrement: true }),
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id),
+    listId: text('list_id')
+      .notNull()
+      .references(() => lists.id),
+    batch: text('batch').notNull(),
+    madeAt: integer('made_at').notNull(),
+    who: text('who').notNull(),
+    decision: text('decision', { mode: 'json' }).$type<Decision>().notNull(),
+    withdrawnAt: integer('withdrawn_at'),
+  },
+  (t) => [index('decisions_list').on(t.listId)],
+);
+
+/** The newest proof of each event, with what it was made from, so that it is known when it no longer holds. */
+export const proofs = sqliteTable(
+  'proofs',
+  {
+    listId: text('list_id')
+      .notNull()
+      .references(() => lists.id),
+    event: text('event').notNull(),
+    madeFrom: text('made_from').notNull(),
+    data: text('data', { mode: 'json' }).$type<EventProof>().notNull(),
+  },
+  (t) => [index('proofs_list').on(t.listId)],
+);
+
+/** Long work: running, waiting and past. */
+export const tasks = sqliteTable('tasks', {
+  id: text('id').primaryKey(),
+  jobId: text('job_id')
+    .notNull()
+    .references(() => jobs.id),
+  kind: text('kind').$type<TaskKind>().notNull(),
+  options: text('options', { mode: 'json' }).$type<TaskOptions>().notNull(),
+  state: text('state').$type<TaskState>().notNull(),
+  done: integer('done').notNull().default(0),
+  total: integer('total').notNull().default(0),
+  what: text('what').notNull().default(''),
+  /** What it came to, in one line, or why it failed. */
+  message: text('message').notNull().default(''),
+  result: text('result', { mode: 'json' }).$type<unknown>(),
+  createdAt: integer('created_at').notNull(),
+  endedAt: integer('ended_at'),
+});

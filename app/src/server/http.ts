@@ -1,0 +1,95 @@
+import { createWriteStream } from 'node:fs';
+import { rename, rm } from 'node:fs/promises';
+import { Readable, Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { MediaError } from '@gemello/media';
+import type { APIContext, APIRoute } from 'astro';
+import pino from 'pino';
+import { z } from 'zod';
+
+export const log = pino({ name: 'gemello', level: process.env.GEMELLO_LOG ?? 'info' }, pino.destination(2));
+
+/** A request that cannot be met, with the words the person sees. */
+export class RequestError extends Error {
+  override readonly name = 'RequestError';
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+export const json = (body: unknown, status = 200): Response =>
+  new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json', 'cache-control': 'no-store' } });
+
+/** Wraps a handler: what it returns becomes JSON, what it throws becomes a message and a status. */
+export function route(handler: (context: APIContext) => Promise<unknown>): APIRoute {
+  return async (context) => {
+    try {
+      const result = await handler(context);
+      return result instanceof Response ? result : json(result ?? {});
+    } catch (error) {
+      if (error instanceof RequestError) return json({ message: error.message }, error.status);
+      if (error instanceof MediaError) return json({ message: error.message }, 422);
+      if (error instanceof z.ZodError) return json({ message: error.issues[0]?.message ?? 'The request could not be read.' }, 400);
+      log.error({ error }, 'request failed');
+      return json({ message: 'Something went wrong here, not with your files. The server log has the details.' }, 500);
+    }
+  };
+}
+
+/** A parameter of the address that must be there. */
+export function param(context: APIContext, name: string): string {
+  const value = context.params[name] ?? context.url.searchParams.get(name);
+  if (!value) throw new RequestError(400, `The address lacks ${name}.`);
+  return value;
+}
+
+export async function body<T>(context: APIContext, schema: z.ZodType<T>): Promise<T> {
+  const text = await context.request.text();
+  try {
+    return schema.parse(JSON.parse(text));
+  } catch (error) {
+    if (error instanceof z.ZodError) throw error;
+    throw new RequestError(400, 'The request is not JSON.');
+  }
+}
+
+const sizeText = (bytes: number) => (bytes >= 1024 ** 3 ? `${bytes / 1024 ** 3} GB` : `${bytes / 1024 ** 2} MB`);
+
+/** Stops a stream that runs past `limit` bytes with a message for the person. */
+function upTo(limit: number, what: string): Transform {
+  let seen = 0;
+  return new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      seen += chunk.length;
+      if (seen > limit)
+        done(new RequestError(413, `${what} is larger than ${sizeText(limit)}, which is the most that is taken by upload.`));
+      else done(null, chunk);
+    },
+  });
+}
+
+/** The body of a request in memory, at most `limit` bytes. */
+export async function uploadedBytes(request: Request, limit: number, what: string): Promise<Uint8Array> {
+  if (!request.body) throw new RequestError(400, `${what} is empty.`);
+  const parts: Buffer[] = [];
+  const limited = upTo(limit, what);
+  limited.on('data', (part: Buffer) => parts.push(part));
+  await pipeline(Readable.fromWeb(request.body as never), limited);
+  return Buffer.concat(parts);
+}
+
+/** Writes the body of a request to a file, which appears under its name only when it is whole. */
+export async function uploadToFile(request: Request, file: string, limit: number, what: string): Promise<void> {
+  if (!request.body) throw new RequestError(400, `${what} is empty.`);
+  const partial = `${file}.part`;
+  try {
+    await pipeline(Readable.fromWeb(request.body as never), upTo(limit, what), createWriteStream(partial));
+    await rename(partial, file);
+  } catch (error) {
+    await rm(partial, { force: true });
+    throw error;
+  }
+}

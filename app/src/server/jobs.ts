@@ -1,0 +1,161 @@
+import { randomUUID } from 'node:crypto';
+import { realpathSync, statSync } from 'node:fs';
+import path from 'node:path';
+import { type Decision, decodeListText, type Rate, type Rules, readList } from '@gemello/core';
+import { desc, eq, inArray } from 'drizzle-orm';
+import { announce } from './changes';
+import { jobFolder } from './config';
+import { chunks, database } from './db/open';
+import { decisions, jobs, lists, originals, references, tasks, volumes } from './db/schema';
+import { RequestError } from './http';
+import { mediaPool } from './media';
+import { forgetWorkspace, workspace } from './workspace';
+
+/** Who decides; there are no accounts on one machine. */
+const WHO = process.env.GEMELLO_USER || process.env.USER || 'editor';
+
+export async function createJob(title: string): Promise<string> {
+  const id = randomUUID();
+  await (await database()).insert(jobs).values({ id, title, createdAt: Date.now() });
+  return id;
+}
+
+export async function jobIds(): Promise<string[]> {
+  const rows = await (await database()).select({ id: jobs.id }).from(jobs).orderBy(desc(jobs.createdAt));
+  return rows.map((r) => r.id);
+}
+
+/** Sets which criteria must hold for a candidate to count. Accepted pairs stand whatever the rules. */
+export async function setRules(jobId: string, rules: Rules): Promise<void> {
+  await workspace(jobId);
+  await (await database()).update(jobs).set({ rules }).where(eq(jobs.id, jobId));
+  changed(jobId);
+}
+
+/** Takes in a list. A list that cannot be read is not kept, and the message says why. */
+export async function addList(jobId: string, fileName: string, bytes: Uint8Array): Promise<void> {
+  await workspace(jobId);
+  const text = decodeListText(bytes);
+  const list = readList(text);
+  if (!list)
+    throw new RequestError(
+      422,
+      `${fileName} is not a list Gemello knows. It reads CMX 3600 style edit lists, which begin with TITLE: or with numbered events.`,
+    );
+  if (list.tracks.every((t) => t.events.length === 0)) {
+    const first = list.notices.find((n) => n.line !== null);
+    throw new RequestError(422, `${fileName} holds no event that could be read.${first ? ` Line ${first.line}: ${first.message}` : ''}`);
+  }
+  await (await database()).insert(lists).values({ id: randomUUID(), jobId, fileName, text, rate: null, createdAt: Date.now() });
+  changed(jobId);
+}
+
+/** Sets the rate the newest list is read at; null leaves it to the list. */
+export async function setListRate(jobId: string, rate: Rate | null): Promise<void> {
+  const { listRow } = await workspace(jobId);
+  if (!listRow) throw new RequestError(409, 'There is no list yet whose rate could be set.');
+  await (await database()).update(lists).set({ rate }).where(eq(lists.id, listRow.id));
+  changed(jobId);
+}
+
+/** Takes a movie on this machine as the reference render. It is only read. */
+export async function addReference(jobId: string, file: string): Promise<void> {
+  await workspace(jobId);
+  let real: string;
+  try {
+    real = realpathSync(path.resolve(file));
+    if (!statSync(real).isFile()) throw new Error('no file');
+  } catch {
+    throw new RequestError(404, `There is no file ${file} on this machine.`);
+  }
+  const movie = await mediaPool().probe(real);
+  await (await database()).insert(references).values({ id: randomUUID(), jobId, data: movie, createdAt: Date.now() });
+  changed(jobId);
+}
+
+/** Where an uploaded reference is kept, by a name that cannot leave the folder. */
+export function uploadedReferencePath(jobId: string, name: string): string {
+  const clean = path.basename(name).replace(/[^\w.-]+/g, '_') || 'reference.mov';
+  return path.join(jobFolder(jobId, 'reference'), `${Date.now()}-${clean}`);
+}
+
+/** Adds a folder as a volume. Returns its id; one that is known already is not added twice. */
+export async function addVolume(jobId: string, folder: string): Promise<string> {
+  const { volumes: known } = await workspace(jobId);
+  let real: string;
+  try {
+    real = realpathSync(path.resolve(folder));
+    if (!statSync(real).isDirectory()) throw new Error('no folder');
+  } catch {
+    throw new RequestError(404, `There is no folder ${folder} on this machine. Is its drive mounted?`);
+  }
+  const same = known.find((v) => v.path === real);
+  if (same) return same.id;
+  const around = known.find((v) => real.startsWith(v.path + path.sep) || v.path.startsWith(real + path.sep));
+  if (around)
+    throw new RequestError(409, `${real} and the volume ${around.name} lie one inside the other; each clip would be found twice.`);
+  const id = randomUUID();
+  await (await database()).insert(volumes).values({ id, jobId, path: real, name: path.basename(real), scannedAt: null });
+  changed(jobId);
+  return id;
+}
+
+/** Forgets a volume and what was found on it. Accepted pairs stay and are away until it comes back. */
+export async function removeVolume(jobId: string, volumeId: string): Promise<void> {
+  const { volumes: known } = await workspace(jobId);
+  if (!known.some((v) => v.id === volumeId)) throw new RequestError(404, 'There is no such volume.');
+  const db = await database();
+  await db.delete(originals).where(eq(originals.volumeId, volumeId));
+  await db.delete(volumes).where(eq(volumes.id, volumeId));
+  changed(jobId);
+}
+
+/** Appends decisions to the log as one batch, which is undone as one. Returns the batch. */
+export async function decide(jobId: string, made: readonly Decision[]): Promise<string> {
+  const { list, listRow } = await workspace(jobId);
+  if (!list || !listRow) throw new RequestError(409, 'There is no list yet to decide about.');
+  const events = new Set(list.tracks.flatMap((t) => t.events.map((e) => e.id)));
+  const stranger = made.find((d) => !events.has(d.event));
+  if (stranger) throw new RequestError(422, `The list has no event ${stranger.event}.`);
+  const batch = randomUUID();
+  const madeAt = Date.now();
+  const rows = made.map((decision) => ({ jobId, listId: listRow.id, batch, madeAt, who: WHO, decision }));
+  const db = await database();
+  for (const part of chunks(rows)) await db.insert(decisions).values(part);
+  changed(jobId);
+  return batch;
+}
+
+/** Withdraws a batch of decisions, or takes the withdrawal back. Nothing is deleted. */
+export async function withdraw(jobId: string, batch: string): Promise<void> {
+  const db = await database();
+  const rows = await db.select().from(decisions).where(eq(decisions.batch, batch));
+  const own = rows.filter((r) => r.jobId === jobId);
+  if (own.length === 0) throw new RequestError(404, 'There is no such decision.');
+  const withdrawnAt = own[0]?.withdrawnAt === null ? Date.now() : null;
+  await db.update(decisions).set({ withdrawnAt }).where(eq(decisions.batch, batch));
+  changed(jobId);
+}
+
+/** The log of a job, newest first, and its tasks. */
+export async function activity(jobId: string) {
+  const db = await database();
+  const made = await db.select().from(decisions).where(eq(decisions.jobId, jobId)).orderBy(desc(decisions.id)).limit(20_000);
+  const work = await db.select().from(tasks).where(eq(tasks.jobId, jobId)).orderBy(desc(tasks.createdAt)).limit(200);
+  return { made, work };
+}
+
+/** Tasks of a job that have not ended. */
+export async function openTasks(jobId: string) {
+  const db = await database();
+  const rows = await db
+    .select()
+    .from(tasks)
+    .where(inArray(tasks.state, ['waiting', 'running']));
+  return rows.filter((t) => t.jobId === jobId);
+}
+
+export function changed(jobId: string): void {
+  forgetWorkspace(jobId);
+  announce(jobId, { kind: 'job' }, { kind: 'ledger' }, { kind: 'originals' }, { kind: 'activity' });
+}

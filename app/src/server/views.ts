@@ -1,0 +1,340 @@
+import {
+  countStates,
+  countVerdicts,
+  type Decision,
+  describeList,
+  describeOriginal,
+  formatRate,
+  formatTimecode,
+  lengthOf,
+  type Original,
+  type Pairing,
+  planReturn,
+  recordSpan,
+  type Shot,
+  sameSpeed,
+  speedOf,
+} from '@gemello/core';
+import type {
+  ActivityView,
+  ContenderView,
+  DecisionView,
+  JobCounts,
+  JobSummary,
+  JobView,
+  LedgerRow,
+  LedgerView,
+  OriginalView,
+  ReturnView,
+  RibbonSpan,
+  SettingCheck,
+  TurnoverView,
+} from '../contract';
+import { activity, openTasks } from './jobs';
+import { taskView } from './tasks/runner';
+import { proofKey, type Workspace, workspace } from './workspace';
+
+/** A short line for the desk: what the job is, and what is still open in it. */
+export async function jobSummary(jobId: string): Promise<JobSummary> {
+  const w = await workspace(jobId);
+  const span = w.list ? recordSpan(w.list) : { in: 0, out: 0 };
+  return {
+    id: w.id,
+    title: w.title,
+    createdAt: w.createdAt,
+    listTitle: w.list?.title ?? null,
+    durationFrames: lengthOf(span),
+    counts: w.list ? counts(w) : null,
+    ribbon: ribbon(w, span.in),
+    running: (await openTasks(jobId)).length,
+  };
+}
+
+function ribbon(w: Workspace, start: number): RibbonSpan[] {
+  const layers = [...new Set(w.pairings.map((p) => p.track))];
+  return w.pairings.map((p) => ({
+    event: p.event.id,
+    layer: layers.indexOf(p.track),
+    from: p.event.record.in - start,
+    to: p.event.record.out - start,
+    state: p.state,
+  }));
+}
+
+function counts(w: Workspace): JobCounts {
+  const accepted = shotsOf(w.conform);
+  const verdicts = w.pairings.map((p) => {
+    const stored = w.proofs.get(p.event.id);
+    return { verdict: stored && holds(w, stored, accepted.get(p.event.id)) ? stored.proof.verdict : ('unchecked' as const) };
+  });
+  return { states: countStates(w.pairings), verdicts: countVerdicts(verdicts) };
+}
+
+const shotsOf = (conform: Workspace['conform']): Map<string, Shot> =>
+  new Map(conform?.layers.flatMap((l) => l.shots).map((s) => [s.event.id, s]) ?? []);
+
+/** True while what a proof was made from is what stands now. */
+const holds = (w: Workspace, stored: { madeFrom: string }, shot: Shot | undefined): boolean =>
+  shot !== undefined && w.reference !== null && stored.madeFrom === proofKey(shot, w.reference.id);
+
+export async function jobView(jobId: string): Promise<JobView> {
+  const w = await workspace(jobId);
+  const span = w.list ? recordSpan(w.list) : null;
+  const movie = w.reference?.movie;
+  return {
+    id: w.id,
+    title: w.title,
+    list:
+      w.list && w.listRow && span
+        ? {
+            id: w.listRow.id,
+            fileName: w.listRow.fileName,
+            title: w.list.title,
+            rate: w.list.rate,
+            rateSet: w.listRow.rate !== null,
+            startTimecode: formatTimecode(span.in, w.list.rate),
+            durationFrames: lengthOf(span),
+          }
+        : null,
+    reference: movie
+      ? {
+          fileName: movie.fileName,
+          timecodeIn: movie.hasTimecode ? formatTimecode(movie.start, movie.rate) : null,
+          frames: movie.frames,
+          rate: movie.rate,
+          raster: movie.raster,
+          codec: movie.codec,
+        }
+      : null,
+    rules: w.rules,
+    volumes: w.volumes.map((v) => ({ ...v, originals: w.originals.filter((o) => o.volume.id === v.id).length })),
+    checks: settingChecks(w),
+    originals: w.originals.length,
+    tasks: (await openTasks(jobId)).map(taskView),
+  };
+}
+
+/** The questions asked of every list on arrival, as far as list and reference can answer them. */
+function settingChecks(w: Workspace): SettingCheck[] {
+  const { list } = w;
+  if (!list) return [];
+  const movie = w.reference?.movie;
+  const span = recordSpan(list);
+  const impossible = list.notices.filter((n) => n.code.startsWith('timecode-')).length;
+  const rates = movie ? sameSpeed(list.rate, movie.rate) : null;
+  const starts = movie ? movie.hasTimecode && movie.start === span.in : null;
+  const lengths = movie ? movie.frames === lengthOf(span) : null;
+  return [
+    {
+      name: 'Frame rate',
+      list: formatRate(list.rate),
+      reference: movie ? formatRate(movie.rate) : '',
+      agrees: rates,
+      detail:
+        rates === false
+          ? `Read the list at ${formatRate(movie?.rate ?? list.rate)}, unless the reference was exported at another rate than the cut.`
+          : w.listRow?.rate
+            ? 'Set by hand.'
+            : 'The list does not state it.',
+    },
+    {
+      name: 'Timecodes',
+      list: impossible === 0 ? 'all possible' : `${impossible} impossible`,
+      reference: '',
+      agrees: impossible === 0,
+      detail:
+        impossible === 0
+          ? `Every label exists at ${formatRate(list.rate)}.`
+          : `Labels that cannot exist at ${formatRate(list.rate)}: the rate is wrong.`,
+    },
+    {
+      name: 'Start',
+      list: formatTimecode(span.in, list.rate),
+      reference: movie ? (movie.hasTimecode ? formatTimecode(movie.start, movie.rate) : 'no timecode') : '',
+      agrees: starts,
+      detail: starts === false ? 'The reference is laid by its first frame where its timecode does not cover the cut.' : '',
+    },
+    {
+      name: 'Length',
+      list: `${lengthOf(span)} frames`,
+      reference: movie ? `${movie.frames} frames` : '',
+      agrees: lengths,
+      detail: lengths === false ? 'One of the two has a slate, a tail or a gap that the other lacks, or they are not of the same cut.' : '',
+    },
+  ];
+}
+
+export async function ledgerView(jobId: string): Promise<LedgerView> {
+  const w = await workspace(jobId);
+  const rate = w.list?.rate ?? { num: 24, den: 1, dropFrame: false };
+  const span = w.list ? recordSpan(w.list) : { in: 0, out: 0 };
+  const shots = shotsOf(w.shown);
+  const accepted = shotsOf(w.conform);
+  const rows = w.pairings.map((p) => ledgerRow(w, p, shots.get(p.event.id), accepted.get(p.event.id)));
+  return { rate, span, rows: rows.sort((a, b) => a.recordFrames.in - b.recordFrames.in), counts: counts(w) };
+}
+
+function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: Shot | undefined): LedgerRow {
+  const { event } = p;
+  const rate = w.list?.rate ?? event.sourceRate;
+  const grade = w.settled.get(event.id)?.grade;
+  const stored = w.proofs.get(event.id);
+  const stale = !(stored && holds(w, stored, accepted));
+  const join = event.transitionIn;
+  return {
+    id: event.id,
+    number: event.number,
+    track: p.track,
+    kind: event.kind,
+    reel: event.reel,
+    clipName: event.clipName,
+    fileName: event.fileName,
+    sourceIn: formatTimecode(event.source.in, event.sourceRate),
+    sourceOut: formatTimecode(event.source.out, event.sourceRate),
+    recordIn: formatTimecode(event.record.in, rate),
+    recordOut: formatTimecode(event.record.out, rate),
+    recordFrames: event.record,
+    speed: speedOf(event.retime),
+    join: join && `${join.type}${join.wipeCode ? ` ${join.wipeCode}` : ''} ${join.duration}`,
+    notes: event.notes,
+    state: p.state,
+    accepted: p.accepted,
+    chosen: p.chosen && contenderView(p.chosen),
+    acceptedPath: p.acceptedPath,
+    contenders: p.contenders.map(contenderView),
+    slip: shot?.slip ?? 0,
+    cdl: shot?.cdl ?? null,
+    cdlFrom: grade === undefined ? (event.cdl ? 'list' : 'none') : 'typed',
+    proof: stored
+      ? { verdict: stored.proof.verdict, score: stored.proof.score, findings: stored.proof.findings, stale, trace: stored.proof.trace }
+      : null,
+    look: hash([shot?.original?.path, shot?.sourceStart, shot?.cdl, w.reference?.id]),
+  };
+}
+
+/** A short number that changes with its parts (FNV-1a, 32 bits); for addresses, not for safety. */
+function hash(parts: readonly unknown[]): string {
+  let h = 0x811c9dc5;
+  for (const c of JSON.stringify(parts)) h = Math.imul(h ^ c.charCodeAt(0), 0x01000193);
+  return (h >>> 0).toString(36);
+}
+
+function contenderView(c: Pairing['contenders'][number]): ContenderView {
+  const { original: o, sourceStartFrame, missingHead, missingTail, shiftFrames, meets, evidence } = c;
+  return {
+    path: o.path,
+    fileName: o.fileName,
+    reel: o.reel,
+    timecodeIn: o.hasTimecode ? formatTimecode(o.start, o.rate) : null,
+    frames: o.frames,
+    raster: o.raster,
+    codec: o.codec,
+    sourceStartFrame,
+    missingHead,
+    missingTail,
+    shiftFrames,
+    meets,
+    evidence,
+  };
+}
+
+/** The list beside its text: which event stands on which line. */
+export async function turnoverView(jobId: string): Promise<TurnoverView | null> {
+  const { list, listRow } = await workspace(jobId);
+  if (!list || !listRow) return null;
+  const lines: Record<string, number> = {};
+  for (const track of list.tracks) for (const event of track.events) if (event.line !== null) lines[event.id] = event.line;
+  return { list: describeList(list), text: listRow.text, lines, notices: list.notices };
+}
+
+export async function originalsView(jobId: string): Promise<OriginalView[]> {
+  const w = await workspace(jobId);
+  const users = new Map<string, { id: string; number: string }[]>();
+  for (const p of w.pairings) {
+    const used = p.acceptedPath ?? p.chosen?.original.path;
+    if (used) users.set(used, [...(users.get(used) ?? []), { id: p.event.id, number: p.event.number }]);
+  }
+  return w.originals.map(({ original, volume, here }) => ({
+    ...describeOriginal(original),
+    volume: volume.name,
+    here,
+    usedBy: users.get(original.path) ?? [],
+  }));
+}
+
+export async function activityView(jobId: string): Promise<ActivityView> {
+  const { list } = await workspace(jobId);
+  const numbers = new Map(list?.tracks.flatMap((t) => t.events.map((e) => [e.id, e.number] as const)) ?? []);
+  const { made, work } = await activity(jobId);
+  const batches = new Map<string, { row: (typeof made)[number]; all: Decision[] }>();
+  for (const row of made) {
+    const batch = batches.get(row.batch);
+    if (batch) batch.all.push(row.decision);
+    else batches.set(row.batch, { row, all: [row.decision] });
+  }
+  return {
+    tasks: work.map(taskView),
+    decisions: [...batches.values()].map(
+      ({ row, all }): DecisionView => ({
+        batch: row.batch,
+        madeAt: row.madeAt,
+        who: row.who,
+        text: batchText(all, (id) => numbers.get(id) ?? id),
+        withdrawn: row.withdrawnAt !== null,
+      }),
+    ),
+  };
+}
+
+function batchText(all: readonly Decision[], number: (id: string) => string): string {
+  const [first] = all;
+  if (!first) return '';
+  if (all.length > 1) return `${all.length} events: ${[...new Set(all.map((d) => WORDS[d.kind]))].join(', ')}`;
+  return `Event ${number(first.event)}: ${decisionText(first)}`;
+}
+
+const WORDS = { pair: 'paired', unpair: 'unpaired', slip: 'slipped', exempt: 'exempted', grade: 'graded' } as const;
+
+function decisionText(d: Decision): string {
+  switch (d.kind) {
+    case 'pair':
+      return `paired with ${d.original.split('/').pop()} from its frame ${d.sourceStartFrame}`;
+    case 'slip':
+      return `slipped by ${d.frames > 0 ? '+' : ''}${d.frames} frames`;
+    case 'exempt':
+      return d.exempt ? 'needs no original' : 'needs an original';
+    case 'grade':
+      return d.cdl ? 'graded' : 'grade removed';
+    case 'unpair':
+      return 'pair removed';
+  }
+}
+
+/** What would be written now, and what was written last. */
+export async function returnView(jobId: string, handles: number): Promise<ReturnView> {
+  const w = await workspace(jobId);
+  const { work } = await activity(jobId);
+  const last = work.find((t) => t.kind === 'return' && t.state === 'done')?.result as ReturnView['last'] | undefined;
+  if (!w.list || !w.conform) return { clips: [], warnings: [], last: last ?? null };
+  const plan = planReturn(w.list, w.conform, { handles, extension: 'mov', title: w.list.title });
+  return {
+    clips: plan.clips.map((c) => ({
+      event: c.event,
+      number: c.number,
+      fileName: c.fileName,
+      frames: lengthOf(c.given),
+      headHandle: c.headHandle,
+      tailHandle: c.tailHandle,
+      start: formatTimecode(c.start, c.rate),
+      reel: c.reel,
+      graded: c.cdl !== null,
+    })),
+    warnings: plan.warnings,
+    last: last ?? null,
+  };
+}
+
+/** The original behind a path, if the job knows it and it can be read now. */
+export function reachableOriginal(w: Workspace, path: string): Original | null {
+  return w.originals.find((o) => o.here && o.original.path === path)?.original ?? null;
+}

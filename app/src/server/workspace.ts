@@ -1,0 +1,119 @@
+import { existsSync } from 'node:fs';
+import {
+  acceptBest,
+  type Conform,
+  compile,
+  DEFAULT_RULES,
+  type Decision,
+  type EditList,
+  type EventProof,
+  type Original,
+  type Pairing,
+  pair,
+  type Rules,
+  readList,
+  type Settled,
+  type Shot,
+  settle,
+} from '@gemello/core';
+import { and, desc, eq, isNull } from 'drizzle-orm';
+import { database } from './db/open';
+import { decisions, jobs, lists, originals, proofs, references, volumes } from './db/schema';
+import { RequestError } from './http';
+
+export interface VolumeState {
+  readonly id: string;
+  readonly name: string;
+  readonly path: string;
+  readonly scannedAt: number | null;
+  readonly here: boolean;
+}
+
+/** A job with everything that follows from what was delivered and decided. Computed, never stored. */
+export interface Workspace {
+  readonly id: string;
+  readonly title: string;
+  readonly createdAt: number;
+  readonly rules: Rules;
+  readonly list: EditList | null;
+  readonly listRow: typeof lists.$inferSelect | null;
+  readonly reference: { id: string; movie: Original } | null;
+  readonly volumes: readonly VolumeState[];
+  /** Every original that was ever found; `here` tells which can be read now. */
+  readonly originals: readonly { original: Original; volume: VolumeState; here: boolean }[];
+  readonly decisions: readonly Decision[];
+  readonly settled: ReadonlyMap<string, Settled>;
+  readonly pairings: readonly Pairing[];
+  /** Accepted pairs only: what proof and return work from. */
+  readonly conform: Conform | null;
+  /** Proposals included, so that they can be looked at. */
+  readonly shown: Conform | null;
+  readonly proofs: ReadonlyMap<string, { madeFrom: string; proof: EventProof }>;
+}
+
+const known = new Map<string, Promise<Workspace>>();
+
+/** Lets go of what was computed for a job; the next request computes it anew. */
+export function forgetWorkspace(jobId: string): void {
+  known.delete(jobId);
+}
+
+/** The job as it stands. Throws RequestError 404 when there is none. */
+export function workspace(jobId: string): Promise<Workspace> {
+  const made = known.get(jobId) ?? load(jobId);
+  known.set(jobId, made);
+  made.catch(() => known.delete(jobId));
+  return made;
+}
+
+async function load(jobId: string): Promise<Workspace> {
+  const db = await database();
+  const [job] = await db.select().from(jobs).where(eq(jobs.id, jobId));
+  if (!job) throw new RequestError(404, 'There is no such job.');
+  const [listRow = null] = await db.select().from(lists).where(eq(lists.jobId, jobId)).orderBy(desc(lists.createdAt)).limit(1);
+  const [referenceRow] = await db.select().from(references).where(eq(references.jobId, jobId)).orderBy(desc(references.createdAt)).limit(1);
+  const volumeRows = await db.select().from(volumes).where(eq(volumes.jobId, jobId));
+  const originalRows = await db.select().from(originals).where(eq(originals.jobId, jobId)).orderBy(originals.path);
+  const made = listRow
+    ? await db
+        .select()
+        .from(decisions)
+        .where(and(eq(decisions.listId, listRow.id), isNull(decisions.withdrawnAt)))
+        .orderBy(decisions.id)
+    : [];
+  const proofRows = listRow ? await db.select().from(proofs).where(eq(proofs.listId, listRow.id)) : [];
+
+  const volumeStates = volumeRows.map(({ jobId: _, ...v }): VolumeState => ({ ...v, here: existsSync(v.path) }));
+  const byId = new Map(volumeStates.map((v) => [v.id, v]));
+  const found = originalRows.flatMap((row) => {
+    const volume = byId.get(row.volumeId);
+    return volume ? [{ original: row.data, volume, here: row.here && volume.here }] : [];
+  });
+  const list = listRow ? readList(listRow.text, { rate: listRow.rate ?? undefined }) : null;
+  const reachable = found.filter((o) => o.here).map((o) => o.original);
+  const taken = made.map((d) => d.decision);
+  const rules = job.rules ?? DEFAULT_RULES;
+  const pairings = list ? pair(list, reachable, taken, rules) : [];
+  return {
+    id: job.id,
+    title: job.title,
+    createdAt: job.createdAt,
+    rules,
+    list,
+    listRow,
+    reference: referenceRow ? { id: referenceRow.id, movie: referenceRow.data } : null,
+    volumes: volumeStates,
+    originals: found,
+    decisions: taken,
+    settled: settle(taken),
+    pairings,
+    conform: list && compile(list, reachable, taken),
+    shown: list && compile(list, reachable, [...taken, ...acceptBest(pairings, 'with-doubtful')]),
+    proofs: new Map(proofRows.map((row) => [row.event, { madeFrom: row.madeFrom, proof: row.data }])),
+  };
+}
+
+/** What the proof of a shot depends on; when it changes, the proof no longer holds. */
+export function proofKey(shot: Shot, referenceId: string): string {
+  return JSON.stringify([referenceId, shot.original?.path ?? null, shot.sourceStart]);
+}

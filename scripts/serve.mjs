@@ -1,0 +1,30 @@
+// Starts the built web application on 127.0.0.1. Builds it first when it is not there.
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
+
+const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
+const { values } = parseArgs({
+  options: { port: { type: 'string', default: '4321' }, data: { type: 'string', default: path.join(root, '.data') } },
+});
+const entry = path.join(root, 'app', 'dist', 'server', 'entry.mjs');
+if (!existsSync(entry)) {
+  const built = spawnSync('npm', ['run', 'build'], { cwd: root, stdio: ['ignore', 2, 2] });
+  if (built.status !== 0) process.exit(built.status ?? 1);
+}
+
+const server = spawn(process.execPath, ['--import', import.meta.resolve('tsx'), entry], {
+  stdio: 'inherit',
+  env: {
+    ...process.env,
+    HOST: '127.0.0.1',
+    PORT: values.port,
+    GEMELLO_DATA: path.resolve(values.data),
+    GEMELLO_ROOT: root,
+    ASTRO_NODE_LOGGING: 'disabled',
+  },
+});
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
+server.on('exit', (code) => process.exit(code ?? 0));
