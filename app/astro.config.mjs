@@ -3,8 +3,16 @@ import react from '@astrojs/react';
 import tailwindcss from '@tailwindcss/vite';
 import { defineConfig } from 'astro/config';
 
-/** The server runs under tsx (scripts/serve.mjs), so that our own rooms stay TypeScript and keep their worker files. */
-const outside = ['@gemello/core', '@gemello/media', '@libsql/client', 'node-av', 'piscina', 'sharp', 'pino'];
+const OUTSIDE = /^(@gemello\/(core|media)|@libsql\/client|node-av|piscina|sharp|pino)(\/|$)/;
+
+/** The server runs under tsx (scripts/serve.mjs), so that our own rooms stay as they are and keep their worker files. */
+const keepOutside = {
+  name: 'keep-outside',
+  enforce: 'pre',
+  resolveId(id, _importer, options) {
+    return options?.ssr && OUTSIDE.test(id) ? { id, external: true } : null;
+  },
+};
 
 export default defineConfig({
   output: 'server',
@@ -13,8 +21,7 @@ export default defineConfig({
   devToolbar: { enabled: false },
   server: { host: '127.0.0.1' },
   vite: {
-    plugins: [tailwindcss()],
-    ssr: { external: outside },
+    plugins: [keepOutside, tailwindcss()],
     build: { chunkSizeWarningLimit: 1500 },
   },
 });

@@ -3,6 +3,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, w
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
+import { TSX } from '@gemello/media';
 import { Piscina } from 'piscina';
 import { editList } from './list';
 import { CUT_LENGTH, TAKES } from './scenario';
@@ -61,7 +62,7 @@ export async function generateDemo(root: string, onProgress: (done: number, tota
   const total = CUT_LENGTH + TAKES.reduce((sum, t) => sum + t.frames, 0);
   const pool = new Piscina({
     filename: fileURLToPath(new URL('./worker.ts', import.meta.url)),
-    execArgv: ['--import', import.meta.resolve('tsx')],
+    execArgv: ['--import', TSX],
   });
   let done = 0;
   try {

@@ -1,3 +1,4 @@
+import { statSync } from 'node:fs';
 import { type Cdl, type Frames, gradePixels, isNeutral } from '@gemello/core';
 import { AV_PIX_FMT_GRAY8, AV_PIX_FMT_RGB24, SWS_AREA, SWS_BICUBIC } from 'node-av/constants';
 import { openPictures, type PictureReader, type Readable } from './engine/reader';
@@ -23,16 +24,22 @@ interface OpenClip {
 const OPEN_AT_ONCE = 8;
 const open = new Map<string, OpenClip>();
 
+/** A file that was replaced under the same path is another file. */
+function keyOf(clip: Readable): string {
+  const { size, mtimeMs } = statSync(clip.path, { throwIfNoEntry: false }) ?? { size: 0, mtimeMs: 0 };
+  return `${clip.path}\n${size}\n${mtimeMs}`;
+}
+
 /** Readers stay open for the clips looked at last; the longest unused is closed first. */
-function opened(clip: Readable): OpenClip {
-  const known = open.get(clip.path);
+function opened(clip: Readable, clipKey: string): OpenClip {
+  const known = open.get(clipKey);
   if (known) {
-    open.delete(clip.path);
-    open.set(clip.path, known);
+    open.delete(clipKey);
+    open.set(clipKey, known);
     return known;
   }
   const made: OpenClip = { reader: openPictures(clip, 1), scaler: null, scaledTo: '' };
-  open.set(clip.path, made);
+  open.set(clipKey, made);
   for (const [key, oldest] of open) {
     if (open.size <= OPEN_AT_ONCE) break;
     open.delete(key);
@@ -57,7 +64,8 @@ export function closePictures(): void {
  * clip has no such frame. Correct at any frame of long-GOP and intra files alike.
  */
 export function grabPicture(clip: Readable, number: Frames, width: number, height: number, cdl: Cdl | null = null): Picture | null {
-  const at = opened(clip);
+  const clipKey = keyOf(clip);
+  const at = opened(clip, clipKey);
   const key = `${width}x${height}`;
   if (at.scaledTo !== key) {
     at.scaler?.free();
@@ -71,7 +79,7 @@ export function grabPicture(clip: Readable, number: Frames, width: number, heigh
       return false;
     });
   } catch (error) {
-    open.delete(clip.path);
+    open.delete(clipKey);
     closeClip(at);
     throw error;
   }

@@ -1,5 +1,6 @@
+import { createRequire } from 'node:module';
 import { availableParallelism } from 'node:os';
-import { fileURLToPath } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import type { Original } from '@gemello/core';
 import { Piscina } from 'piscina';
@@ -9,6 +10,9 @@ import type { ReturnPayload, ReturnResult } from './tasks/return';
 import type { ScanPayload, ScanResult } from './tasks/scan';
 import { type Report, Stopped } from './tasks/task';
 import type { Answer, GrabPayload, Work, WorkOrder } from './worker';
+
+/** Threads start with the loader that lets them read TypeScript. */
+export const TSX = pathToFileURL(createRequire(import.meta.url).resolve('tsx')).href;
 
 /** Runs media work on threads, so that whoever calls stays free to answer. */
 export interface MediaPool {
@@ -26,7 +30,7 @@ export interface MediaPool {
 export function openPool(): MediaPool {
   const options = {
     filename: fileURLToPath(new URL('./worker.ts', import.meta.url)),
-    execArgv: ['--import', import.meta.resolve('tsx')],
+    execArgv: ['--import', TSX],
     atomics: 'async' as const,
     minThreads: 1,
   };

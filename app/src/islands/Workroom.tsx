@@ -58,13 +58,6 @@ function Room({ job }: { job: string }) {
   );
 }
 
-/** What every stage is given. */
-export interface StageProps {
-  readonly job: string;
-  readonly view: JobView;
-  readonly ledger: LedgerView;
-}
-
 function Header({ job, view }: { job: string; view: JobView | undefined }) {
   const open = useOpenTasks(view?.tasks ?? []);
   const sheet = useView((s) => s.open);
@@ -80,8 +73,8 @@ function Header({ job, view }: { job: string; view: JobView | undefined }) {
       <button type="button" className="btn btn-xs btn-ghost" onClick={() => sheet('palette')}>
         Find
       </button>
-      <button type="button" className="btn btn-xs btn-ghost" onClick={switchTheme}>
-        Light
+      <button type="button" className="btn btn-xs btn-ghost" title="Dark or light" onClick={switchTheme}>
+        Theme
       </button>
       <button type="button" className="btn btn-xs btn-ghost" aria-label="Keys" onClick={() => sheet('keys')}>
         ?

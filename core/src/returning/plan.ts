@@ -56,7 +56,7 @@ export function planReturn(list: EditList, conform: Conform, options: ReturnOpti
         warnings.push({
           event: event.id,
           code: 'not-paired',
-          message: `Event ${event.number} (${event.clipName || event.reel}) has no original and is not rendered; the list keeps what the editor had.`,
+          message: `Event ${event.number} (${event.clipName || event.reel}) has no accepted original and is not rendered; the list keeps what the editor had.`,
         });
         return event;
       }

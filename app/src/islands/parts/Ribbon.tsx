@@ -3,7 +3,7 @@ import { formatTimecode } from '@gemello/core/time';
 import { scaleLinear } from 'd3';
 import { useEffect, useRef, useState } from 'react';
 import type { LedgerRow, LedgerView } from '../../contract';
-import { chosenRow, useView } from '../data/view';
+import { chosenRow, frameIn, useView } from '../data/view';
 import { Glyph, stateColour } from './Glyph';
 
 const LANE = 15;
@@ -30,7 +30,7 @@ export function useWidth<T extends HTMLElement>(): [React.RefObject<T | null>, n
  */
 export function Ribbon({ ledger }: { ledger: LedgerView }) {
   const [ref, width] = useWidth<HTMLDivElement>();
-  const { event, frame, zoom, choose, moveTo, zoomTo } = useView();
+  const { event, frame: moved, zoom, choose, moveTo, zoomTo } = useView();
   const [brush, setBrush] = useState<[number, number] | null>(null);
   const { span, rows, rate } = ledger;
   const [from, to] = zoom ?? [span.in, span.out];
@@ -40,6 +40,7 @@ export function Ribbon({ ledger }: { ledger: LedgerView }) {
   const traceTop = laneTop + layers.length * (LANE + 2) + 2;
   const height = traceTop + TRACE;
   const chosen = chosenRow(ledger, event);
+  const frame = moved ?? (chosen && frameIn(chosen, null));
   const frameOf = (clientX: number) =>
     Math.max(span.in, Math.min(span.out - 1, Math.floor(x.invert(clientX - (ref.current?.getBoundingClientRect().left ?? 0)))));
   const pick = (clientX: number, clientY: number) => {
@@ -81,9 +82,11 @@ export function Ribbon({ ledger }: { ledger: LedgerView }) {
             {x.ticks(Math.max(2, Math.floor(width / 130))).map((t) => (
               <g key={t} transform={`translate(${x(t)},0)`}>
                 <line y1={RULER - 4} y2={height} stroke="currentColor" opacity={0.13} />
-                <text x={3} y={11} className="tc" fontSize={10} fill="currentColor" opacity={0.72}>
-                  {formatTimecode(Math.round(t), rate)}
-                </text>
+                {x(t) < width - 80 && (
+                  <text x={3} y={11} className="tc" fontSize={10} fill="currentColor" opacity={0.72}>
+                    {formatTimecode(Math.round(t), rate)}
+                  </text>
+                )}
               </g>
             ))}
           </g>

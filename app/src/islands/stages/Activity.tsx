@@ -2,9 +2,9 @@ import type { TaskView } from '../../contract';
 import { useActivity, useUndo } from '../data/queries';
 import { isOpen, taskName } from '../data/tasks';
 import { TaskLine, useOpenTasks } from '../parts/TaskLine';
-import type { StageProps } from '../Workroom';
+import type { StageProps } from './stage';
 
-const when = (ms: number) => new Date(ms).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', second: '2-digit' });
+const when = (ms: number) => new Date(ms).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', second: '2-digit', hour12: false });
 
 /** Running and past work, and the log of decisions with undo. */
 export function Activity({ job, view }: StageProps) {

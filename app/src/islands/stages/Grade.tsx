@@ -9,7 +9,7 @@ import { Empty } from '../parts/Empty';
 import { Histogram } from '../parts/Histogram';
 import { Picture } from '../parts/Picture';
 import { Transport } from '../parts/Transport';
-import type { StageProps } from '../Workroom';
+import type { StageProps } from './stage';
 
 const CHANNELS = ['Red', 'Green', 'Blue'] as const;
 

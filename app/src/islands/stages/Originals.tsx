@@ -6,7 +6,7 @@ import { useAddVolume, useOriginals, useRemoveVolume, useStart } from '../data/q
 import { useView } from '../data/view';
 import { Empty } from '../parts/Empty';
 import { Picture } from '../parts/Picture';
-import type { StageProps } from '../Workroom';
+import type { StageProps } from './stage';
 
 const ROW = 46;
 const COLUMNS = 'grid-cols-[74px_minmax(11rem,1.6fr)_4.5rem_7rem_7rem_4rem_5.5rem_6rem_6rem_minmax(5rem,1fr)]';
@@ -66,6 +66,8 @@ export function Originals({ job, view }: StageProps) {
   );
 }
 
+const clips = (n: number) => `${n} ${n === 1 ? 'clip' : 'clips'}`;
+
 function Volumes({ job, volumes }: { job: string; volumes: readonly VolumeView[] }) {
   const add = useAddVolume(job);
   const remove = useRemoveVolume(job);
@@ -77,7 +79,7 @@ function Volumes({ job, volumes }: { job: string; volumes: readonly VolumeView[]
         <div key={v.id} className="flex items-center gap-2 bg-base-200 pl-3 pr-1 py-1 text-xs" title={v.path}>
           <span className="font-medium">{v.name}</span>
           <span className={v.here ? 'quiet' : ''} style={v.here ? undefined : { color: 'var(--state-away)' }}>
-            {v.here ? `${v.originals} clips` : `not here, ${v.originals} clips known`}
+            {v.here ? clips(v.originals) : `not here; ${clips(v.originals)} known`}
           </span>
           <button type="button" className="btn btn-xs btn-ghost px-1" onClick={() => scan.mutate({ kind: 'scan', volumes: [v.id] })}>
             Scan

@@ -10,7 +10,7 @@ import { Glyph, STATE_WORDS } from '../parts/Glyph';
 import { Ledger } from '../parts/Ledger';
 import { Picture } from '../parts/Picture';
 import { Transport } from '../parts/Transport';
-import type { StageProps } from '../Workroom';
+import type { StageProps } from './stage';
 
 type Filter = 'all' | 'open' | LedgerRow['state'];
 
@@ -122,7 +122,7 @@ function RulesBar({ job, view }: { job: string; view: JobView }) {
     <label className="flex items-center gap-1">
       <span className="quiet">{label}</span>
       <select
-        className="select select-xs w-auto pr-6"
+        className="select select-xs w-auto min-w-20 pe-7"
         value={rules[name]}
         onChange={(e) => setRules.mutate({ ...rules, [name]: e.target.value })}
       >
@@ -143,8 +143,8 @@ function RulesBar({ job, view }: { job: string; view: JobView }) {
     <fieldset className="flex items-center gap-2" aria-label="Rules">
       {field('reel', 'Reel', strict)}
       {field('name', 'Name', strict)}
-      {field('need', 'Ask for', [
-        ['either', 'one of them'],
+      {field('need', 'Need', [
+        ['either', 'either'],
         ['both', 'both'],
       ])}
       {field('timecode', 'Timecode', [

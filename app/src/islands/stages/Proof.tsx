@@ -9,7 +9,7 @@ import { COMPARE_MODES, Compare, type CompareMode, MODE_WORDS } from '../parts/C
 import { Empty } from '../parts/Empty';
 import { Glyph } from '../parts/Glyph';
 import { Transport } from '../parts/Transport';
-import type { StageProps } from '../Workroom';
+import type { StageProps } from './stage';
 
 /** Most serious first. */
 const ORDER: readonly Finding['kind'][] = ['wrong-picture', 'slipped', 'picture-missing', 'reframed', 'cannot-tell'];

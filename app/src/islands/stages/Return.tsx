@@ -3,7 +3,7 @@ import { useReturn, useStart } from '../data/queries';
 import { useView } from '../data/view';
 import { Empty } from '../parts/Empty';
 import { useOpenTasks } from '../parts/TaskLine';
-import type { StageProps } from '../Workroom';
+import type { StageProps } from './stage';
 
 /** What will be written, what is missing, and the check of what was written. */
 export function Return({ job, view, ledger }: StageProps) {

@@ -5,7 +5,7 @@ import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { JobView, TurnoverView } from '../../contract';
 import { useReferencePath, useSetRate, useTurnover, useUpload } from '../data/queries';
 import { useView } from '../data/view';
-import type { StageProps } from '../Workroom';
+import type { StageProps } from './stage';
 
 /** Lists and reference as delivered, what was asked of them, and what the reading says. */
 export function Turnover({ job, view }: StageProps) {
@@ -141,7 +141,7 @@ function Checks({ job, view }: { job: string; view: JobView }) {
       <table className="text-xs w-full">
         <thead>
           <tr className="quiet text-left">
-            <th className="font-normal pb-1">Settings</th>
+            <th className="font-normal pb-1 w-24">Settings</th>
             <th className="font-normal">List</th>
             <th className="font-normal">Reference</th>
             <th className="font-normal w-24">&nbsp;</th>

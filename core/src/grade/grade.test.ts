@@ -1,0 +1,119 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { event, list } from '../../test/make';
+import type { Cdl } from '../edit';
+import { applyCdl, formatSop, gradeDecisions, gradePixels, isNeutral, LUMA_709, NEUTRAL_CDL, readCdlFile, writeCdlFile } from '.';
+
+const cdl = (change: Partial<Cdl>): Cdl => ({ ...NEUTRAL_CDL, ...change });
+
+describe('ASC CDL 1.2: out = clamp(in x slope + offset) ^ power, then saturation about Rec. 709 luma', () => {
+  it('slope multiplies, offset adds, power bends', () => {
+    expect(applyCdl([0.5, 0.5, 0.5], cdl({ slope: [1.2, 1, 0.8] }))).toEqual([0.6, 0.5, 0.4]);
+    expect(applyCdl([0.5, 0.5, 0.5], cdl({ offset: [0.1, 0, -0.1] }))).toEqual([0.6, 0.5, 0.4]);
+    expect(applyCdl([0.5, 0.25, 1], cdl({ power: [2, 0.5, 3] }))).toEqual([0.25, 0.5, 1]);
+  });
+  it('clamps before the power, so that no negative number is raised to one', () => {
+    expect(applyCdl([0.1, 0.9, 0.5], cdl({ offset: [-0.5, 0.5, 0], power: [0.5, 0.5, 1] }))).toEqual([0, 1, 0.5]);
+  });
+  it('saturation 0 leaves luma, with the weights 0.2126 0.7152 0.0722', () => {
+    const [r, g, b] = applyCdl([1, 0, 0], cdl({ saturation: 0 }));
+    expect([r, g, b]).toEqual([LUMA_709[0], LUMA_709[0], LUMA_709[0]]);
+    expect(LUMA_709.reduce<number>((a, v) => a + v, 0)).toBeCloseTo(1, 12);
+  });
+  it('saturation leaves grey alone', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 4, noNaN: true }), (grey, saturation) => {
+        for (const v of applyCdl([grey, grey, grey], cdl({ saturation }))) expect(v).toBeCloseTo(grey, 9);
+      }),
+    );
+  });
+  it('a worked example, by hand: slope 1.1, offset -0.02, power 1.2 of 0.4 is 0.42 ^ 1.2 = 0.353121', () => {
+    const same = [0.4, 0.4, 0.4] as const;
+    const [r] = applyCdl([...same], { slope: [1.1, 1.1, 1.1], offset: [-0.02, -0.02, -0.02], power: [1.2, 1.2, 1.2], saturation: 1 });
+    expect(r).toBeCloseTo(0.3531, 4);
+  });
+  it('the neutral grade changes nothing', () => {
+    expect(applyCdl([0.2, 0.4, 0.6], NEUTRAL_CDL)).toEqual([0.2, 0.4, 0.6]);
+    expect(isNeutral(NEUTRAL_CDL)).toBe(true);
+    expect(isNeutral(cdl({ saturation: 0.99 }))).toBe(false);
+  });
+});
+
+const unit = fc.double({ min: 0, max: 2, noNaN: true }).map((n) => n || 0);
+const anyCdl = fc.record({
+  slope: fc.tuple(unit, unit, unit),
+  offset: fc.tuple(unit, unit, unit).map(([r, g, b]) => [r - 1, g - 1, b - 1] as [number, number, number]),
+  power: fc.tuple(unit, unit, unit),
+  saturation: unit,
+});
+
+it('whole pictures are graded to within half a code of the formula, at 8 and 16 bits', () => {
+  fc.assert(
+    fc.property(anyCdl, fc.array(fc.integer({ min: 0, max: 255 }), { minLength: 12, maxLength: 12 }), (grade, codes) => {
+      for (const levels of [256, 65536] as const) {
+        const scale = levels === 256 ? 1 : 257;
+        const pixels = levels === 256 ? Uint8Array.from(codes) : Uint16Array.from(codes.map((c) => c * scale));
+        const top = levels - 1;
+        const expected = [0, 3, 6, 9].flatMap((i) =>
+          applyCdl([pixels[i], pixels[i + 1], pixels[i + 2]].map((v) => (v ?? 0) / top) as [number, number, number], grade).map(
+            (v) => v * top,
+          ),
+        );
+        gradePixels(grade, levels)(pixels, 3);
+        pixels.forEach((v, i) => {
+          expect(Math.abs(v - (expected[i] ?? 0))).toBeLessThanOrEqual(levels === 256 ? 0.51 : 0.6);
+        });
+      }
+    }),
+  );
+});
+
+it('alpha is left alone', () => {
+  const pixels = Uint8Array.from([10, 20, 30, 77]);
+  gradePixels(cdl({ slope: [2, 2, 2] }), 256)(pixels, 4);
+  expect([...pixels]).toEqual([20, 40, 60, 77]);
+});
+
+describe('files', () => {
+  const example = `<?xml version="1.0" encoding="UTF-8"?>
+<ColorCorrectionCollection xmlns="urn:ASC:CDL:v1.2">
+  <ColorCorrection id="001">
+    <SOPNode><Description>warm</Description><Slope>1.2 1.0 0.9</Slope><Offset>0.01 0 -0.01</Offset><Power>1 1 1.1</Power></SOPNode>
+    <SatNode><Saturation>0.8</Saturation></SatNode>
+  </ColorCorrection>
+  <ColorCorrection id="002"><SatNode><Saturation>1.5</Saturation></SatNode></ColorCorrection>
+</ColorCorrectionCollection>`;
+  it('of several corrections are read (ASC CDL 1.2 XML)', () => {
+    const { grades, problems } = readCdlFile(example);
+    expect(problems).toEqual([]);
+    expect(grades).toEqual([
+      { id: '001', cdl: { slope: [1.2, 1, 0.9], offset: [0.01, 0, -0.01], power: [1, 1, 1.1], saturation: 0.8 } },
+      { id: '002', cdl: cdl({ saturation: 1.5 }) },
+    ]);
+  });
+  it('with numbers out of range are named and left out', () => {
+    expect(readCdlFile(example.replace('1.2 1.0 0.9', '-1 1 1'))).toMatchObject({
+      grades: [{ id: '002' }],
+      problems: [expect.stringContaining('001')],
+    });
+    expect(readCdlFile('<html/>').problems).toHaveLength(1);
+  });
+  it('read back what was written', () => {
+    fc.assert(
+      fc.property(anyCdl, (grade) => {
+        expect(readCdlFile(writeCdlFile([{ id: 'a & b', cdl: grade }])).grades[0]?.cdl).toEqual(grade);
+      }),
+    );
+  });
+  it('go to the events they name by number, clip or file', () => {
+    const cut = list([event('V1/1', 0, 10, 0), event('V1/2', 10, 10, 0, { clipName: 'B002', fileName: 'B002.mxf' })]);
+    const grade = cdl({ saturation: 0.5 });
+    expect(gradeDecisions(cut, [{ id: '002', cdl: grade }])).toEqual([{ kind: 'grade', event: 'V1/2', cdl: grade }]);
+    expect(gradeDecisions(cut, [{ id: 'B002.mov', cdl: grade }])).toMatchObject([{ event: 'V1/2' }]);
+    expect(gradeDecisions(cut, [{ id: 'nothing', cdl: grade }])).toEqual([]);
+  });
+});
+
+it('the numbers are written as lists carry them', () => {
+  expect(formatSop(cdl({ slope: [1.08, 1.01, 0.94] }))).toBe('(1.0800 1.0100 0.9400)(0.0000 0.0000 0.0000)(1.0000 1.0000 1.0000)');
+});

@@ -1,0 +1,284 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { type EditList, type ListEvent, NATURAL } from '../../edit';
+import { formatTimecode, RATES } from '../../time';
+import { readEdl, writeEdl } from '.';
+
+const at24 = { rate: RATES['24'] };
+const read = (body: string, options: Parameters<typeof readEdl>[1] = at24) => readEdl(`TITLE: CUT\nFCM: NON-DROP FRAME\n${body}`, options);
+const events = (list: EditList, track = 'V1') => list.tracks.find((t) => t.name === track)?.events ?? [];
+const only = (body: string): ListEvent => {
+  const [event, ...more] = events(read(body));
+  if (!event || more.length > 0) throw new Error(`${more.length + (event ? 1 : 0)} events`);
+  return event;
+};
+const codes = (list: EditList) => list.notices.map((n) => n.code);
+
+const CUT = '001  A001     V     C        01:00:00:00 01:00:02:00 10:00:00:00 10:00:02:00';
+
+describe('an event line (SMPTE ST 258 lineage)', () => {
+  it('has an exclusive record out', () => {
+    const event = only(CUT);
+    expect(event.record).toEqual({ in: 864_000, out: 864_048 });
+    expect(event.source).toEqual({ in: 86_400, out: 86_448 });
+    expect([event.number, event.reel, event.kind]).toEqual(['001', 'A001', 'clip']);
+  });
+  it('takes event numbers of any width, and none', () => {
+    expect(only(CUT.replace('001 ', '000042 ')).number).toBe('000042');
+    expect(only(CUT.replace('001 ', '1 ')).number).toBe('1');
+    expect(only(CUT.replace('001  ', '')).number).toBe('');
+  });
+  it('takes reels of up to 128 characters, blanks included', () => {
+    const long = 'R'.repeat(128);
+    expect(only(CUT.replace('A001    ', long)).reel).toBe(long);
+    expect(only(CUT.replace('A001    ', 'CARD 7 LEFT')).reel).toBe('CARD 7 LEFT');
+  });
+  it('stands on each channel it names (common practice)', () => {
+    const tracks = (channels: string) => read(CUT.replace('V     ', `${channels} `)).tracks.map((t) => t.name);
+    expect(tracks('V')).toEqual(['V1']);
+    expect(tracks('B')).toEqual(['V1', 'A1']);
+    expect(tracks('AA')).toEqual(['A1', 'A2']);
+    expect(tracks('AA/V')).toEqual(['V1', 'A1', 'A2']);
+    expect(tracks('A3')).toEqual(['A3']);
+    expect(tracks('V2')).toEqual(['V2']);
+  });
+  it('is black for BL and an unnamed source for AX', () => {
+    expect(only(CUT.replace('A001', 'BL  ')).kind).toBe('black');
+    expect(only(CUT.replace('A001', 'AX  ')).kind).toBe('clip');
+  });
+});
+
+describe('transitions', () => {
+  const dissolve = (first: string) => `${first}
+002  A001     V     C        01:00:02:00 01:00:02:00 10:00:02:00 10:00:02:00
+002  A002     V     D    012 02:00:00:00 02:00:01:00 10:00:02:00 10:00:03:00
+* FROM CLIP NAME: ONE
+* TO CLIP NAME: TWO`;
+  it('are two lines with one event number, and the second carries the picture', () => {
+    const [first, second, ...more] = events(read(dissolve(CUT)));
+    expect(more).toEqual([]);
+    expect(first?.transitionIn).toBeNull();
+    expect(second?.transitionIn).toEqual({ type: 'dissolve', duration: 12, before: 0, from: 'previous', wipeCode: null });
+    expect([second?.reel, second?.clipName]).toEqual(['A002', 'TWO']);
+  });
+  it('leave black where the first line is BL', () => {
+    const event = events(read(dissolve(CUT).replace('002  A001', '002  BL  ')))[1];
+    expect(event?.transitionIn?.from).toBe('black');
+  });
+  it('keep the code of a wipe', () => {
+    const event = events(read(dissolve(CUT).replace('D    012', 'W017 012')))[1];
+    expect(event?.transitionIn).toMatchObject({ type: 'wipe', wipeCode: '017', duration: 12 });
+  });
+  it('are cut to the length of their event, with a word', () => {
+    const list = read(dissolve(CUT).replace('D    012', 'D    120'));
+    expect(events(list)[1]?.transitionIn?.duration).toBe(24);
+    expect(codes(list)).toContain('transition-too-long');
+  });
+});
+
+describe('M2 gives frames per second of source (common practice)', () => {
+  const speed = (fps: string) => only(`${CUT}\nM2   A001       ${fps}       01:00:00:00`).retime;
+  it('faster, slower, reverse, frozen, natural', () => {
+    expect(speed('048.0')).toEqual({ kind: 'constant', speed: 2 });
+    expect(speed('012.0')).toEqual({ kind: 'constant', speed: 0.5 });
+    expect(speed('-024.0')).toEqual({ kind: 'constant', speed: -1 });
+    expect(speed('000.0')).toEqual({ kind: 'freeze' });
+    expect(speed('024.0')).toEqual(NATURAL);
+  });
+  it('takes the exact decimal of a 1001 rate for natural speed', () => {
+    const list = readEdl(`TITLE: X\n${CUT}\nM2   A001   023.976   01:00:00:00`, { rate: RATES['23.976'] });
+    expect(events(list)[0]?.retime).toEqual(NATURAL);
+  });
+  it('that names no event is said to be lost', () => {
+    expect(codes(read(`${CUT}\nM2   B999   048.0   01:00:00:00`))).toContain('motion-without-event');
+  });
+});
+
+describe('comments in common use', () => {
+  it('carry clip name, file name, grade and markers', () => {
+    const event = only(`${CUT}
+* FROM CLIP NAME: Wide of the pans
+* SOURCE FILE: A001C003.MOV
+* ASC_SOP (1.1 1.0 0.9)(0.01 0 -0.02)(1 1 1.05)
+* ASC_SAT 0.85
+* LOC: 10:00:01:00 GREEN  CHECK THE EDGE`);
+    expect([event.clipName, event.fileName]).toEqual(['Wide of the pans', 'A001C003.MOV']);
+    expect(event.cdl).toEqual({ slope: [1.1, 1, 0.9], offset: [0.01, 0, -0.02], power: [1, 1, 1.05], saturation: 0.85 });
+    expect(event.markers).toEqual([{ record: 864_024, colour: 'GREEN', text: 'CHECK THE EDGE' }]);
+  });
+  it('that are unknown are kept as notes, and said so', () => {
+    const list = read(`${CUT}\n* SHOT ON A WINDY DAY`);
+    expect(events(list)[0]?.notes).toEqual(['SHOT ON A WINDY DAY']);
+    expect(list.notices).toContainEqual(expect.objectContaining({ severity: 'kept', line: 4, event: 'V1/1' }));
+  });
+  it('of a title make the event a title, which needs no original', () => {
+    expect(only(`${CUT.replace('A001', 'AX  ')}\n* FROM CLIP NAME: Title THE END`).kind).toBe('title');
+  });
+});
+
+describe('trouble', () => {
+  it('never stops the reading, and names the line', () => {
+    const list = read(
+      `${CUT}\n002  A001     V     C        01:00:aa:00 01:00:02:00 10:00:02:00 10:00:04:00\n${CUT.replace('001 ', '003 ').replaceAll('10:00:0', '10:01:0')}`,
+    );
+    expect(events(list)).toHaveLength(2);
+    expect(list.notices).toContainEqual(expect.objectContaining({ severity: 'unreadable', code: 'broken-line', line: 4 }));
+  });
+  it('of the record running backwards leaves the event out', () => {
+    const list = read(CUT.replace('10:00:02:00', '09:00:00:00'));
+    expect(list.tracks).toEqual([]);
+    expect(codes(list)).toContain('record-backwards');
+  });
+  it('of a rate too low for the frame digits is said once for the event', () => {
+    const list = read(CUT.replace('01:00:00:00', '01:00:00:24'));
+    expect(codes(list).filter((c) => c === 'timecode-frame-digits')).toHaveLength(1);
+  });
+  it('of drop-frame at a rate that has none is said', () => {
+    expect(codes(readEdl(`TITLE: X\nFCM: DROP FRAME\n${CUT}`, at24))).toContain('drop-frame-impossible');
+  });
+  it('of source and record lengths that differ without a speed is said', () => {
+    expect(codes(read(CUT.replace('01:00:02:00', '01:00:03:00')))).toContain('length-differs');
+  });
+});
+
+describe('the rate, where the list does not state it', () => {
+  const inferred = (frames: string, fcm = 'NON-DROP FRAME') =>
+    readEdl(`FCM: ${fcm}\n${CUT.replace('01:00:00:00', `01:00:00:${frames}`)}`).rate;
+  it('is the lowest that could hold every frame digit', () => {
+    expect(inferred('23')).toEqual(RATES['24']);
+    expect(inferred('24')).toEqual(RATES['25']);
+    expect(inferred('29')).toEqual(RATES['30']);
+    expect(inferred('49')).toEqual(RATES['50']);
+    expect(inferred('29', 'DROP FRAME')).toEqual(RATES['29.97df']);
+  });
+  it('is named as assumed', () => {
+    expect(codes(readEdl(CUT))).toContain('rate-assumed');
+    expect(codes(read(CUT))).toEqual([]);
+  });
+});
+
+describe('files as they come', () => {
+  it('with a byte-order mark, CRLF, tabs and blank lines', () => {
+    const list = readEdl(`\uFEFFTITLE: T\r\n\r\n001\tA001\tV\tC\t01:00:00:00\t01:00:02:00\t10:00:00:00\t10:00:02:00\r\n`, at24);
+    expect(list.title).toBe('T');
+    expect(events(list)).toHaveLength(1);
+  });
+  it('in any order are put in record order, and keep their numbers', () => {
+    const later = CUT.replace('001 ', '002 ').replaceAll('10:00:0', '11:00:0');
+    expect(events(read(`${later}\n${CUT}`)).map((e) => e.number)).toEqual(['001', '002']);
+  });
+  it('of 50 000 events are read', () => {
+    const lines = Array.from({ length: 50_000 }, (_, i) => {
+      const record = (n: number) => formatTimecode(n * 10, RATES['24']);
+      return `${String(i + 1).padStart(6, '0')}  A001     V     C        01:00:00:00 01:00:00:10 ${record(i)} ${record(i + 1)}`;
+    });
+    expect(events(read(lines.join('\n')))).toHaveLength(50_000);
+  });
+});
+
+const name = fc
+  .stringMatching(/^[A-Za-z0-9][A-Za-z0-9_ ]{0,20}[A-Za-z0-9]$/)
+  .filter((s) => !/^(title|text|caption|subtitle|credits?)\b/i.test(s) && !/ {2}/.test(s));
+const reel = fc.stringMatching(/^[A-Z]\d{3}[A-Z0-9_]{0,12}$/);
+const number3 = fc.integer({ min: 0, max: 3_000 }).map((n) => n / 1000);
+const triple = fc.tuple(number3, number3, number3);
+const retime = fc.oneof(
+  fc.constant(NATURAL),
+  fc.constant({ kind: 'freeze' } as const),
+  fc
+    .integer({ min: -96, max: 96 })
+    .filter((n) => n !== 0 && n !== 24)
+    .map((n) => ({ kind: 'constant', speed: n / 24 }) as const),
+);
+interface Piece {
+  reel: string;
+  clipName: string;
+  start: number;
+  length: number;
+  retime: ListEvent['retime'];
+  join: number;
+  cdl: ListEvent['cdl'];
+  marked: boolean;
+}
+const piece: fc.Arbitrary<Piece> = fc.record({
+  reel,
+  clipName: name,
+  start: fc.integer({ min: 0, max: 2_000_000 }),
+  length: fc.integer({ min: 2, max: 400 }),
+  retime,
+  join: fc.integer({ min: 0, max: 2 }),
+  cdl: fc.option(fc.record({ slope: triple, offset: triple, power: triple, saturation: number3 })),
+  marked: fc.boolean(),
+});
+
+function listOf(pieces: readonly Piece[]): EditList {
+  let at = 86_400;
+  const made = pieces.map((p, i): ListEvent => {
+    const record = { in: at, out: at + p.length };
+    at = record.out;
+    const used = p.retime.kind === 'constant' ? Math.ceil(p.length * Math.abs(p.retime.speed)) : p.length;
+    return {
+      id: `V1/${i + 1}`,
+      number: String(i + 1).padStart(3, '0'),
+      kind: 'clip',
+      reel: p.reel,
+      clipName: p.clipName,
+      fileName: `${p.reel}.mov`,
+      sourceRate: RATES['24'],
+      source: { in: p.start, out: p.start + used },
+      record,
+      retime: p.retime,
+      transitionIn: i > 0 && p.join > 0 ? { type: 'dissolve', duration: p.join, before: 0, from: 'previous', wipeCode: null } : null,
+      placement: null,
+      cdl: p.cdl,
+      markers: p.marked ? [{ record: record.in, colour: 'RED', text: 'LOOK' }] : [],
+      notes: [],
+      line: null,
+    };
+  });
+  return {
+    format: 'edl',
+    title: 'LAW',
+    rate: RATES['24'],
+    tracks: made.length > 0 ? [{ name: 'V1', kind: 'picture', events: made }] : [],
+    notes: [],
+    notices: [],
+  };
+}
+
+const content = (list: EditList) => ({
+  title: list.title,
+  rate: list.rate,
+  tracks: list.tracks.map((t) => ({ ...t, events: t.events.map(({ line: _, ...event }) => event) })),
+});
+
+describe('laws', () => {
+  it('what was written reads back equal', () => {
+    fc.assert(
+      fc.property(fc.array(piece, { maxLength: 12 }), (pieces) => {
+        const list = listOf(pieces);
+        expect(content(readEdl(writeEdl(list), at24))).toEqual(content(list));
+      }),
+      { numRuns: 200 },
+    );
+  });
+  it('reading never throws, whatever the text', () => {
+    const scrap = fc.oneof(
+      fc.string(),
+      fc.constantFrom(CUT, 'M2', 'FCM: DROP FRAME', '* LOC: x', '001 A V C', '* ASC_SOP ((('),
+      fc.string({ unit: 'binary', maxLength: 300 }),
+    );
+    fc.assert(
+      fc.property(fc.array(scrap, { maxLength: 20 }), (lines) => {
+        const list = readEdl(lines.join('\n'));
+        expect(content(readEdl(writeEdl(list), { rate: list.rate })).tracks.length).toBe(list.tracks.length);
+      }),
+      { numRuns: 300 },
+    );
+  });
+  it('a list with one byte changed still reads', () => {
+    const text = writeEdl(listOf(fc.sample(piece, { numRuns: 6, seed: 4 })));
+    for (let i = 0; i < text.length; i += 3)
+      expect(() => readEdl(text.slice(0, i) + String.fromCharCode((text.charCodeAt(i) + 13) % 128) + text.slice(i + 1))).not.toThrow();
+  });
+});

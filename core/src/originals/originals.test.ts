@@ -1,0 +1,59 @@
+import { describe, expect, it } from 'vitest';
+import { original } from '../../test/make';
+import { groupNumbered, looksLikeProxy, looseName, looseReel, namesReel, withWarnings } from '.';
+
+describe('names compared loosely', () => {
+  it('leave out case, extension, separators and the tail of a light copy (common practice)', () => {
+    for (const name of ['A001C003.mov', 'a001c003.MXF', 'A001C003_proxy.mp4', 'A001-C003', 'A001 C003 (no)'.slice(0, 9)])
+      expect(looseName(name)).toBe('a001c003');
+  });
+  it('keep a dot that begins no extension', () => {
+    expect(looseName('shot.v12_final')).toBe(looseName('shotv12final'));
+  });
+  it('leave out separators of a reel', () => {
+    expect(looseReel('A_001')).toBe(looseReel('a001'));
+  });
+  it('know the reels that name none', () => {
+    expect(['', 'AX', 'ax', 'UNKNOWN'].some(namesReel)).toBe(false);
+    expect(namesReel('A001')).toBe(true);
+  });
+});
+
+describe('numbered frames', () => {
+  it('become one run with its gaps listed', () => {
+    const { runs, singles } = groupNumbered(['shot.0003.dpx', 'shot.0001.dpx', 'shot.0006.dpx', 'title.png', 'shot.0001.png']);
+    expect(runs).toHaveLength(1);
+    expect(runs[0]).toMatchObject({
+      stem: 'shot.',
+      extension: '.dpx',
+      first: 1,
+      files: ['shot.0001.dpx', 'shot.0003.dpx', 'shot.0006.dpx'],
+      gaps: [2, 4, 5],
+    });
+    expect(singles.sort()).toEqual(['shot.0001.png', 'title.png']);
+  });
+});
+
+const codes = (originals: ReturnType<typeof withWarnings>) => originals.map((o) => o.warnings.map((w) => w.code));
+
+describe('warnings that only a comparison shows', () => {
+  it('a reel whose clips all start at zero', () => {
+    const found = withWarnings([original('/v/a.mov', { start: 0 }), original('/v/b.mov', { start: 0 })]);
+    expect(codes(found)).toEqual([['reel-starts-at-zero'], ['reel-starts-at-zero']]);
+  });
+  it('two clips of a reel whose timecode overlaps', () => {
+    const found = withWarnings([original('/v/a.mov'), original('/v/b.mov', { start: 1099 }), original('/v/c.mov', { start: 1199 })]);
+    expect(codes(found)).toEqual([['timecode-overlaps'], ['timecode-overlaps'], []]);
+  });
+  it('one name in two places', () => {
+    expect(codes(withWarnings([original('/v/a.mov'), original('/w/a.mov')]))).toEqual([['same-name'], ['same-name']]);
+  });
+  it('no timecode, and a run past midnight', () => {
+    expect(codes(withWarnings([original('/v/a.mov', { hasTimecode: false, start: 0 })]))).toEqual([['timecode-absent']]);
+    expect(codes(withWarnings([original('/v/a.mov', { start: 24 * 3600 * 24 - 50 })]))).toEqual([['crosses-midnight']]);
+  });
+  it('a light copy among originals', () => {
+    expect(looksLikeProxy('A001C001_proxy.mp4')).toBe(true);
+    expect(codes(withWarnings([original('/v/A001C001_proxy.mp4')]))).toEqual([['looks-like-proxy']]);
+  });
+});

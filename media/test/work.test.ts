@@ -1,0 +1,205 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { type Decision, type EditList, formatTimecode, type Original, RATES, readEdl } from '@gemello/core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { closePictures, grabPicture, probeMovie, prove, scan, writeReturn } from '../src';
+import { numberIn, RASTER, writeClip } from './footage';
+
+const going = { aborted: false };
+const quiet = () => {};
+const tc = (n: number) => formatTimecode(n, RATES['24']);
+
+let folder: string;
+let originals: Original[];
+let reference: Original;
+const at = (clip: string) => originals.find((o) => o.clipName === clip)?.path ?? '';
+
+/** Two takes; the cut shows 20..60 of the first and 30..60 of the second. Frame n of take two carries 1000 + n. */
+beforeAll(() => {
+  folder = mkdtempSync(path.join(tmpdir(), 'gemello-'));
+  const base = { writer: 'intra-8bit', rate: RATES['24'], frames: 100 } as const;
+  writeClip(path.join(folder, 'cards', 'A001C001.mov'), { ...base, reel: 'A001', start: '01:00:00:00' });
+  writeClip(path.join(folder, 'cards', 'A001C002.mov'), { ...base, reel: 'A001', start: '02:00:00:00' }, 1000);
+  writeClip(path.join(folder, 'a.mov'), { ...base, reel: '', start: '10:00:00:00', frames: 40 }, 20);
+  writeClip(path.join(folder, 'b.mov'), { ...base, reel: '', start: '10:00:00:00', frames: 30 }, 1030);
+  // The reference is put together by the ffmpeg program, not by Gemello: letterbox, another raster, heavy compression.
+  const graph =
+    '[0:v][1:v]concat=n=2:v=1,scale=160:90,drawbox=y=0:h=10:color=black:t=fill,drawbox=y=80:h=10:color=black:t=fill,format=yuv420p';
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-i',
+    path.join(folder, 'a.mov'),
+    '-i',
+    path.join(folder, 'b.mov'),
+    '-filter_complex',
+    graph,
+    '-timecode',
+    '10:00:00:00',
+    '-c:v',
+    'libx264',
+    '-crf',
+    '30',
+    path.join(folder, 'reference.mp4'),
+  ]);
+  reference = probeMovie(path.join(folder, 'reference.mp4'));
+  ({ originals } = scan({ folders: [path.join(folder, 'cards')] }, quiet, going));
+});
+afterAll(() => {
+  closePictures();
+  rmSync(folder, { recursive: true });
+});
+
+const cut = (first = 20, second = 30): EditList =>
+  readEdl(
+    `TITLE: CUT
+001  A001  V  C  ${tc(86_400 + first)} ${tc(86_400 + first + 40)} 10:00:00:00 10:00:01:16
+002  A001  V  C  ${tc(172_800 + second)} ${tc(172_800 + second + 30)} 10:00:01:16 10:00:02:22
+`,
+    { rate: RATES['24'] },
+  );
+const pairs = (first = 20, second = 30): Decision[] => [
+  { kind: 'pair', event: 'V1/1', original: at('A001C001'), sourceStartFrame: first },
+  { kind: 'pair', event: 'V1/2', original: at('A001C002'), sourceStartFrame: second },
+];
+const proof = (decisions: Decision[]) => prove({ list: cut(), originals, decisions, reference, cache: null, only: null }, quiet, going);
+
+describe('a proof against a reference that the ffmpeg program made', () => {
+  it('finds nothing where the conform is right', () => {
+    const { events, framesCompared } = proof(pairs());
+    expect(events.map((e) => [e.verdict, e.findings])).toEqual([
+      ['same', []],
+      ['same', []],
+    ]);
+    expect(framesCompared).toBe(70);
+  });
+  it('finds a slip with its exact number of frames, and the mend proves', () => {
+    const slipped = pairs(20 - 4, 30 + 7);
+    expect(proof(slipped).events.map((e) => e.findings)).toEqual([[{ kind: 'slipped', frames: 4 }], [{ kind: 'slipped', frames: -7 }]]);
+    const mended: Decision[] = [...slipped, { kind: 'slip', event: 'V1/1', frames: 4 }, { kind: 'slip', event: 'V1/2', frames: -7 }];
+    expect(proof(mended).events.map((e) => e.verdict)).toEqual(['same', 'same']);
+  });
+  it('tells a wrong take and finds the right one, at its exact frame', () => {
+    const wrong: Decision[] = [{ kind: 'pair', event: 'V1/1', original: at('A001C002'), sourceStartFrame: 20 }, ...pairs().slice(1)];
+    expect(proof(wrong).events[0]).toMatchObject({
+      verdict: 'differs',
+      findings: [{ kind: 'wrong-picture', path: at('A001C001'), sourceStartFrame: 20, sourceIn: tc(86_420) }],
+    });
+  });
+  it('leaves what is not paired unchecked', () => {
+    expect(proof([]).events.map((e) => e.verdict)).toEqual(['unchecked', 'unchecked']);
+  });
+  it('of chosen events leaves the others alone', () => {
+    const { events } = prove(
+      { list: cut(), originals, decisions: pairs(), reference, cache: path.join(folder, 'cache'), only: ['V1/2'] },
+      quiet,
+      going,
+    );
+    expect(events.map((e) => e.event)).toEqual(['V1/2']);
+    expect(readdirSync(path.join(folder, 'cache'))).toHaveLength(1);
+  });
+  it('stops when asked', () => {
+    expect(() =>
+      prove({ list: cut(), originals, decisions: pairs(), reference, cache: null, only: null }, quiet, { aborted: true }),
+    ).toThrow('Stopped');
+  });
+});
+
+describe('a return', () => {
+  const cdl = { slope: [0.5, 0.5, 0.5], offset: [0, 0, 0], power: [1, 1, 1], saturation: 1 } as const;
+  const write = (name: string, extra: Decision[] = [], render = true) =>
+    writeReturn(
+      { list: cut(), originals, decisions: [...pairs(), ...extra], folder: path.join(folder, name), handles: 12, title: 'BACK', render },
+      quiet,
+      going,
+    );
+  const ffprobe = (file: string) =>
+    JSON.parse(
+      execFileSync('ffprobe', [
+        '-v',
+        'error',
+        '-count_packets',
+        '-show_entries',
+        'stream=nb_read_packets,codec_name,pix_fmt:stream_tags',
+        '-of',
+        'json',
+        file,
+      ]).toString(),
+    ).streams;
+
+  it('writes clips whose timecode, reel and frame count the ffprobe program confirms', () => {
+    const result = write('out');
+    expect(result.problems).toEqual([]);
+    const [video, data] = ffprobe(path.join(folder, 'out', 'A001C001.mov'));
+    // 40 frames and 12 of handle at each side, from frame 20 - 12 = 8 of the source.
+    expect(video).toMatchObject({ nb_read_packets: '64', codec_name: 'prores', pix_fmt: 'yuv422p10le', tags: { timecode: '01:00:00:08' } });
+    expect(data.tags).toMatchObject({ reel_name: 'A001', timecode: '01:00:00:08' });
+  });
+  it('holds exactly the frames it names', () => {
+    const clip = probeMovie(path.join(folder, 'out', 'A001C002.mov'));
+    for (const n of [0, 12, clip.frames - 1]) {
+      const picture = grabPicture(clip, n, RASTER.width, RASTER.height);
+      expect(picture && numberIn(picture.pixels, picture.width, picture.height)).toBe(1018 + n);
+    }
+  });
+  it('writes a list line by line as reckoned by hand', () => {
+    expect(readFileSync(path.join(folder, 'out', 'BACK.edl'), 'utf8').split('\n')).toEqual([
+      'TITLE: BACK',
+      'FCM: NON-DROP FRAME',
+      '001  A001     V     C        01:00:00:20 01:00:02:12 10:00:00:00 10:00:01:16',
+      '* FROM CLIP NAME: A001C001',
+      '* SOURCE FILE: A001C001.mov',
+      '002  A001     V     C        02:00:01:06 02:00:02:12 10:00:01:16 10:00:02:22',
+      '* FROM CLIP NAME: A001C002',
+      '* SOURCE FILE: A001C002.mov',
+      '',
+    ]);
+  });
+  it('asked again renders nothing again; with a new grade only the clip that has it', () => {
+    const before = statSync(path.join(folder, 'out', 'A001C001.mov')).mtimeMs;
+    expect(write('out').clips.map((c) => c.reused)).toEqual([true, true]);
+    expect(statSync(path.join(folder, 'out', 'A001C001.mov')).mtimeMs).toBe(before);
+    expect(write('out', [{ kind: 'grade', event: 'V1/2', cdl }]).clips.map((c) => c.reused)).toEqual([true, false]);
+  });
+  it('bakes the grade in: half the slope is half the code values', () => {
+    const mean = (clip: Original, n: number) => {
+      const pixels = grabPicture(clip, n, RASTER.width, RASTER.height)?.pixels ?? new Uint8Array(1);
+      return pixels.reduce((sum, v) => sum + v, 0) / pixels.length;
+    };
+    const source = originals.find((o) => o.clipName === 'A001C002') as Original;
+    expect(mean(probeMovie(path.join(folder, 'out', 'A001C002.mov')), 20) / mean(source, 38)).toBeCloseTo(0.5, 1);
+    expect(readFileSync(path.join(folder, 'out', 'BACK.ccc'), 'utf8')).toContain('<Slope>0.5 0.5 0.5</Slope>');
+  });
+  it('only as a list writes no clip', () => {
+    write('listed', [], false);
+    expect(readdirSync(path.join(folder, 'listed')).sort()).toEqual(['BACK-pairs.csv', 'BACK.edl']);
+  });
+  it('is never written beside originals', () => {
+    expect(() => write('cards')).toThrow('holds originals');
+    expect(readdirSync(path.join(folder, 'cards'))).toHaveLength(2);
+  });
+  it('that is stopped leaves no half-written clip under a clip name', () => {
+    let polls = 0;
+    const soon = {
+      get aborted() {
+        return ++polls > 30;
+      },
+    };
+    expect(() =>
+      writeReturn(
+        { list: cut(), originals, decisions: pairs(), folder: path.join(folder, 'halted'), handles: 12, title: 'BACK', render: true },
+        quiet,
+        soon,
+      ),
+    ).toThrow('Stopped');
+    expect(readdirSync(path.join(folder, 'halted')).filter((f) => f.includes('.part'))).toEqual([]);
+    expect(readdirSync(path.join(folder, 'halted')).filter((f) => f.endsWith('.mov')).length).toBeLessThan(2);
+  });
+  it('does not take a foreign record in its folder for its own', () => {
+    writeFileSync(path.join(folder, 'listed', 'return.json'), 'nonsense');
+    expect(write('listed').clips.every((c) => !c.reused)).toBe(true);
+  });
+});
