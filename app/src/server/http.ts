@@ -33,7 +33,7 @@ export function route(handler: (context: APIContext) => Promise<unknown>): APIRo
       if (error instanceof RequestError) return json({ message: error.message }, error.status);
       if (error instanceof MediaError) return json({ message: error.message }, 422);
       if (error instanceof z.ZodError) return json({ message: error.issues[0]?.message ?? 'The request could not be read.' }, 400);
-      log.error({ error }, 'request failed');
+      log.error({ err: error }, 'request failed');
       return json({ message: 'Something went wrong here, not with your files. The server log has the details.' }, 500);
     }
   };
@@ -58,15 +58,23 @@ export async function body<T>(context: APIContext, schema: z.ZodType<T>): Promis
 
 const sizeText = (bytes: number) => (bytes >= 1024 ** 3 ? `${bytes / 1024 ** 3} GB` : `${bytes / 1024 ** 2} MB`);
 
-/** Stops a stream that runs past `limit` bytes with a message for the person. */
+/**
+ * Lets at most `limit` bytes of a stream through; one that runs past it ends in a message for the
+ * person. The rest is still taken in, and dropped: a sender that is cut off never reads the answer.
+ */
 function upTo(limit: number, what: string): Transform {
   let seen = 0;
   return new Transform({
     transform(chunk: Buffer, _encoding, done) {
       seen += chunk.length;
-      if (seen > limit)
-        done(new RequestError(413, `${what} is larger than ${sizeText(limit)}, which is the most that is taken by upload.`));
-      else done(null, chunk);
+      done(null, seen > limit ? undefined : chunk);
+    },
+    flush(done) {
+      done(
+        seen > limit
+          ? new RequestError(413, `${what} is larger than ${sizeText(limit)}, which is the most that is taken by upload.`)
+          : null,
+      );
     },
   });
 }

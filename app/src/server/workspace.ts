@@ -58,9 +58,15 @@ export function forgetWorkspace(jobId: string): void {
   known.delete(jobId);
 }
 
-/** The job as it stands. Throws RequestError 404 when there is none. */
-export function workspace(jobId: string): Promise<Workspace> {
-  const made = known.get(jobId) ?? load(jobId);
+/** The job as it stands, with volumes as they are mounted now. Throws RequestError 404 when there is none. */
+export async function workspace(jobId: string): Promise<Workspace> {
+  const found = await (known.get(jobId) ?? keep(jobId));
+  const moved = found.volumes.some((v) => v.here !== existsSync(v.path));
+  return moved ? keep(jobId) : found;
+}
+
+function keep(jobId: string): Promise<Workspace> {
+  const made = load(jobId);
   known.set(jobId, made);
   made.catch(() => known.delete(jobId));
   return made;

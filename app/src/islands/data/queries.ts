@@ -39,7 +39,13 @@ function useChange<Input, Output = unknown>(change: (input: Input) => Promise<Ou
 
 export const useNewJob = () => useChange((title: string) => send<{ id: string }>('POST', '/api/jobs', { title }));
 export const useUpload = (job: string, what: 'list' | 'reference') =>
-  useChange((file: File) => ask(`/api/jobs/${job}/${what}?name=${encodeURIComponent(file.name)}`, { method: 'PUT', body: file }));
+  useChange((file: File) =>
+    ask(`/api/jobs/${job}/${what}?name=${encodeURIComponent(file.name)}`, {
+      method: 'PUT',
+      body: file,
+      headers: { 'content-type': 'application/octet-stream' },
+    }),
+  );
 export const useReferencePath = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/reference`, { path }));
 export const useAddVolume = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/volumes`, { path }));
 export const useRemoveVolume = (job: string) => useChange((id: string) => ask(`/api/jobs/${job}/volumes?id=${id}`, { method: 'DELETE' }));

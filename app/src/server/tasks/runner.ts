@@ -71,7 +71,7 @@ function enqueue(row: TaskRow): void {
   const stop = new AbortController();
   stops.set(row.id, stop);
   tell(row);
-  queue = queue.then(() => run(row, stop.signal)).catch((error) => log.error({ error }, 'task runner'));
+  queue = queue.then(() => run(row, stop.signal)).catch((error) => log.error({ err: error }, 'task runner'));
 }
 
 async function run(row: TaskRow, signal: AbortSignal): Promise<void> {
@@ -88,7 +88,7 @@ async function run(row: TaskRow, signal: AbortSignal): Promise<void> {
     await end('done', outcome.message, outcome.result);
   } catch (error) {
     if (error instanceof Stopped || signal.aborted) return await end('stopped', 'Stopped; what was finished is kept');
-    if (!(error instanceof MediaError || error instanceof RequestError)) log.error({ error }, 'task failed');
+    if (!(error instanceof MediaError || error instanceof RequestError)) log.error({ err: error }, 'task failed');
     await end('failed', (error as Error).message);
   } finally {
     stops.delete(row.id);

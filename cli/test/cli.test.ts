@@ -1,0 +1,172 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { RATES } from '@gemello/core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { writeClip } from '../../media/test/footage';
+
+const bin = fileURLToPath(new URL('../bin/gemello.mjs', import.meta.url));
+
+function gemello(...args: string[]): { code: number | null; json: () => any; out: string; err: string } {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [bin, ...args], { encoding: 'utf8', maxBuffer: 1 << 26 });
+  return { code: status, json: () => JSON.parse(stdout), out: stdout, err: stderr };
+}
+
+let folder: string;
+let list: string;
+let cards: string;
+let reference: string;
+beforeAll(() => {
+  folder = mkdtempSync(path.join(tmpdir(), 'gemello-'));
+  cards = path.join(folder, 'cards');
+  const clip = { writer: 'intra-8bit', rate: RATES['25'], reel: 'A001', frames: 80 } as const;
+  writeClip(path.join(cards, 'A001C001.mov'), { ...clip, start: '01:00:00:00' });
+  reference = path.join(folder, 'reference.mov');
+  // The reference shows frames 23..53, where the list says 20..50: a slip of three frames.
+  writeClip(reference, { ...clip, reel: '', start: '10:00:00:00', frames: 30 }, 23);
+  list = path.join(folder, 'cut.edl');
+  writeFileSync(
+    list,
+    `TITLE: CUT
+FCM: NON-DROP FRAME
+001  A001     V     C        01:00:00:20 01:00:02:00 10:00:00:00 10:00:01:05
+* FROM CLIP NAME: A001C001
+`,
+  );
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+const withMedia = () => ['--originals', cards, '--rate', '25', '--json'];
+
+describe('the contract', () => {
+  it('read: timecodes as text, rate as numbers, exit 0 where nothing is open', () => {
+    const { code, json } = gemello('read', list, '--rate', '25', '--json');
+    expect(code).toBe(0);
+    expect(json()).toMatchObject({
+      format: 'edl',
+      title: 'CUT',
+      rate: { num: 25, den: 1, dropFrame: false },
+      startTimecode: '10:00:00:00',
+      durationFrames: 30,
+      tracks: [
+        {
+          name: 'V1',
+          kind: 'picture',
+          events: [
+            {
+              number: '001',
+              reel: 'A001',
+              clipName: 'A001C001',
+              sourceIn: '01:00:00:20',
+              sourceOut: '01:00:02:00',
+              recordOut: '10:00:01:05',
+              durationFrames: 30,
+              speed: 1,
+              freeze: false,
+              reverse: false,
+              transitionIn: null,
+            },
+          ],
+        },
+      ],
+      notices: [],
+    });
+  });
+  it('scan: originals with exclusive timecode out', () => {
+    const { code, json } = gemello('scan', cards, '--json');
+    expect(code).toBe(0);
+    expect(json().originals).toMatchObject([
+      {
+        reel: 'A001',
+        clipName: 'A001C001',
+        timecodeIn: '01:00:00:00',
+        timecodeOut: '01:00:03:05',
+        frames: 80,
+        raster: { width: 256, height: 144 },
+      },
+    ]);
+  });
+  it('pair: state, source start frame counted from 0 in the file, evidence', () => {
+    const { code, json } = gemello('pair', list, ...withMedia());
+    expect(code).toBe(0);
+    const { pairs, summary } = json();
+    expect(pairs).toMatchObject([
+      { event: '001', track: 'V1', state: 'proposed', sourceStartFrame: 20, missingHead: 0, missingTail: 0, shiftFrames: 0 },
+    ]);
+    expect(pairs[0].evidence.map((e: { criterion: string }) => e.criterion)).toContain('reel');
+    expect(summary.proposed).toBe(1);
+  });
+  it('pair: exit 1 where something is open', () => {
+    const empty = mkdtempSync(path.join(folder, 'empty-'));
+    const { code, json } = gemello('pair', list, '--originals', empty, '--rate', '25', '--json');
+    expect([code, json().pairs[0].state]).toEqual([1, 'unpaired']);
+  });
+  it('proof: the slip with its exact number of frames, exit 1', () => {
+    const { code, json } = gemello('proof', list, '--reference', reference, ...withMedia());
+    expect(code).toBe(1);
+    expect(json()).toMatchObject({
+      events: [{ event: '001', track: 'V1', verdict: 'differs', findings: [{ kind: 'slipped', frames: 3 }] }],
+      summary: { differs: 1 },
+    });
+  });
+  it('return: clips with handles, list and table; the grade of a file is used', () => {
+    const grades = path.join(folder, 'g.cc');
+    writeFileSync(grades, '<ColorCorrection id="001"><SOPNode><Slope>0.5 0.5 0.5</Slope></SOPNode></ColorCorrection>');
+    const out = path.join(folder, 'out');
+    const { code, json } = gemello('return', list, '--out', out, '--handles', '10', '--grades', grades, ...withMedia());
+    expect(code).toBe(0);
+    expect(json()).toMatchObject({
+      clips: [{ fileName: 'A001C001.mov', headHandle: 10, tailHandle: 10, cdl: { slope: [0.5, 0.5, 0.5] } }],
+      problems: [],
+    });
+    expect(readdirSync(out).sort()).toEqual(['A001C001.mov', 'CUT_RETURN-pairs.csv', 'CUT_RETURN.ccc', 'CUT_RETURN.edl', 'return.json']);
+    expect(
+      execFileSync('ffprobe', [
+        '-v',
+        'error',
+        '-select_streams',
+        'v',
+        '-show_entries',
+        'stream=nb_frames',
+        '-of',
+        'csv=p=0',
+        path.join(out, 'A001C001.mov'),
+      ])
+        .toString()
+        .trim(),
+    ).toBe('50');
+  });
+  it('text is readable without --json, and progress is kept off stdout', () => {
+    const { out, err } = gemello('pair', list, '--originals', cards, '--rate', '25');
+    expect(out).toContain('1 proposed');
+    expect(err).toContain('scan');
+  });
+});
+
+describe('bad input: exit 2, one clear line, nothing half-written', () => {
+  const lines = (err: string) => err.split('\n').filter((l) => l !== '' && !l.startsWith('scan'));
+  it.each([
+    ['a list that is not there', () => ['read', '/nowhere.edl'], 'no file'],
+    ['a list that is none', () => ['read', reference], 'not a list'],
+    ['a rate that is none', () => ['read', list, '--rate', 'fast'], 'no frame rate'],
+    ['a folder that is not there', () => ['scan', '/nowhere'], 'no folder'],
+    ['a missing option', () => ['pair', list], '--originals'],
+    ['a command that is none', () => ['polish'], 'unknown command'],
+    ['rules that are none', () => ['pair', list, '--originals', cards, '--rules', '{"name":7}'], '--rules'],
+    ['a reference that is no movie', () => ['proof', list, '--originals', cards, '--reference', list], 'cut.edl'],
+    ['handles below zero', () => ['return', list, '--originals', cards, '--out', path.join(folder, 'never'), '--handles=-3'], '--handles'],
+    ['a return beside originals', () => ['return', list, '--originals', cards, '--out', cards, '--rate', '25'], 'originals'],
+  ])('%s', (_, args, says) => {
+    const { code, err, out } = gemello(...args());
+    expect([code, out]).toEqual([2, '']);
+    expect(lines(err)).toHaveLength(1);
+    expect(err).toContain(says);
+  });
+  it('leaves the originals as they were and makes no folder', () => {
+    expect(readdirSync(cards)).toEqual(['A001C001.mov']);
+    expect(readdirSync(folder)).not.toContain('never');
+    expect(readFileSync(list, 'utf8')).toContain('TITLE: CUT');
+  });
+});

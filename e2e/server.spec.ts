@@ -1,0 +1,191 @@
+import { mkdtempSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
+import { RATES } from '@gemello/core';
+import { type APIRequestContext, expect, test } from '@playwright/test';
+import { writeClip } from '../media/test/footage';
+import { untilIdle } from './demo';
+
+const LIST = `TITLE: SMALL
+001  A001     V     C        01:00:00:10 01:00:01:16 10:00:00:00 10:00:01:06
+* FROM CLIP NAME: A001C001
+002  AX       V     C        00:00:00:00 00:00:01:00 10:00:01:06 10:00:02:06
+* FROM CLIP NAME: Title END
+`;
+
+let folder: string;
+test.beforeAll(() => {
+  folder = mkdtempSync(path.join(tmpdir(), 'gemello-'));
+  writeClip(path.join(folder, 'cards', 'A001C001.mov'), {
+    writer: 'intra-8bit',
+    rate: RATES['24'],
+    start: '01:00:00:00',
+    reel: 'A001',
+    frames: 60,
+  });
+  writeClip(path.join(folder, 'private', 'secret.mov'), {
+    writer: 'intra-8bit',
+    rate: RATES['24'],
+    start: '01:00:00:00',
+    reel: 'X',
+    frames: 10,
+  });
+});
+test.afterAll(() => rmSync(folder, { recursive: true }));
+
+async function newJob(request: APIRequestContext, title = 'Small'): Promise<string> {
+  const { id } = await (await request.post('/api/jobs', { data: { title } })).json();
+  await request.put(`/api/jobs/${id}/list?name=small.edl`, { data: Buffer.from(LIST) });
+  await request.patch(`/api/jobs/${id}/list`, { data: { rate: '24' } });
+  await request.post(`/api/jobs/${id}/volumes`, { data: { path: path.join(folder, 'cards') } });
+  await untilIdle(request, id);
+  return id;
+}
+const ledger = async (request: APIRequestContext, job: string) => (await (await request.get(`/api/jobs/${job}/ledger`)).json()).rows;
+
+test('media is reachable only below volumes that were added', async ({ request }) => {
+  const job = await newJob(request);
+  const picture = (file: string) => request.get(`/api/jobs/${job}/picture?side=original&frame=3&width=64&path=${encodeURIComponent(file)}`);
+  const good = await picture(path.join(folder, 'cards', 'A001C001.mov'));
+  expect([good.status(), good.headers()['content-type']]).toEqual([200, 'image/jpeg']);
+  for (const file of [
+    path.join(folder, 'private', 'secret.mov'),
+    path.join(folder, 'cards', '..', 'private', 'secret.mov'),
+    '/etc/hostname',
+  ])
+    expect((await picture(file)).status()).toBe(404);
+});
+
+test('foreign names and pages are refused', async ({ request }) => {
+  expect((await request.get('/api/jobs', { headers: { host: 'evil.example' } })).status()).toBe(403);
+  expect((await request.post('/api/jobs', { data: { title: 'x' }, headers: { origin: 'http://evil.example' } })).status()).toBe(403);
+});
+
+test('bad input gets a message that says what to do', async ({ request }) => {
+  const job = await newJob(request);
+  const message = async (sent: Promise<{ status(): number; json(): Promise<{ message: string }> }>) => {
+    const answer = await sent;
+    return `${answer.status()} ${(await answer.json()).message}`;
+  };
+  expect(await message(request.put(`/api/jobs/${job}/list?name=a.edl`, { data: Buffer.from('hello') }))).toMatch(
+    /^422 a\.edl is not a list/,
+  );
+  expect(await message(request.put(`/api/jobs/${job}/list?name=a.edl`, { data: Buffer.alloc(17 * 1024 * 1024, 'a') }))).toMatch(
+    /^413 The list is larger than 16 MB/,
+  );
+  expect(await message(request.post(`/api/jobs/${job}/volumes`, { data: { path: '/nowhere' } }))).toMatch(
+    /^404 There is no folder \/nowhere/,
+  );
+  expect(await message(request.post(`/api/jobs/${job}/reference`, { data: { path: path.join(folder, 'none.mov') } }))).toMatch(
+    /^404 There is no file/,
+  );
+  expect(await message(request.post(`/api/jobs/${job}/volumes`, { data: { path: folder } }))).toMatch(/^409 .*one inside the other/);
+  expect(
+    await message(request.post(`/api/jobs/${job}/decisions`, { data: { decisions: [{ kind: 'slip', event: 'V9/9', frames: 1 }] } })),
+  ).toMatch(/^422 The list has no event V9\/9/);
+  expect(
+    await message(request.post(`/api/jobs/${job}/decisions`, { data: { decisions: [{ kind: 'slip', event: 'V1/1', frames: 0.5 }] } })),
+  ).toMatch(/^400 /);
+  expect(await message(request.get('/api/jobs/none/ledger'))).toMatch(/^404 There is no such job/);
+  expect((await ledger(request, job))[0].state).toBe('proposed');
+});
+
+test('a volume that vanishes leaves its pairs away, and brings them back', async ({ request }) => {
+  const job = await newJob(request);
+  const [row] = await ledger(request, job);
+  await request.post(`/api/jobs/${job}/decisions`, {
+    data: { decisions: [{ kind: 'pair', event: row.id, original: row.chosen.path, sourceStartFrame: row.chosen.sourceStartFrame }] },
+  });
+  const scan = async () => {
+    await request.post(`/api/jobs/${job}/tasks`, { data: { kind: 'scan', volumes: null } });
+    await untilIdle(request, job);
+    return (await ledger(request, job))[0].state;
+  };
+  expect(await scan()).toBe('paired');
+  renameSync(path.join(folder, 'cards'), path.join(folder, 'unplugged'));
+  expect(await scan()).toBe('away');
+  renameSync(path.join(folder, 'unplugged'), path.join(folder, 'cards'));
+  expect(await scan()).toBe('paired');
+});
+
+test('a proof without a reference fails with a word, and loses nothing', async ({ request }) => {
+  const job = await newJob(request);
+  await request.post(`/api/jobs/${job}/tasks`, { data: { kind: 'proof', events: null } });
+  await untilIdle(request, job);
+  const { tasks } = await (await request.get(`/api/jobs/${job}/activity`)).json();
+  expect(tasks[0]).toMatchObject({ kind: 'proof', state: 'failed', message: expect.stringContaining('no reference movie') });
+});
+
+test('a list only needs no rendering, and can be downloaded', async ({ request }) => {
+  const job = await newJob(request);
+  await request.post(`/api/jobs/${job}/tasks`, { data: { kind: 'return', handles: 0, title: 'LINKED', render: false } });
+  await untilIdle(request, job);
+  const text = await (await request.get(`/api/jobs/${job}/file?name=LINKED.edl`)).text();
+  expect(text).toContain('TITLE: LINKED');
+  expect((await request.get(`/api/jobs/${job}/file?name=../../gemello.db`)).status()).toBe(404);
+});
+
+test('nothing is written to a volume', () => {
+  expect(readdirSync(path.join(folder, 'cards'))).toEqual(['A001C001.mov']);
+});
+
+test('an upload that is no movie is refused and not kept as reference', async ({ request }) => {
+  const job = await newJob(request);
+  const answer = await request.put(`/api/jobs/${job}/reference?name=../../evil.mov`, { data: Buffer.from('not a movie') });
+  expect(answer.status()).toBe(422);
+  expect((await (await request.get(`/api/jobs/${job}`)).json()).reference).toBeNull();
+});
+
+test('every stage can be read by a screen reader, in dark and in light', async ({ request, page }) => {
+  const job = await newJob(request, 'Seen by everyone');
+  writeFileSync(path.join(folder, 'unused.txt'), '');
+  for (const theme of ['dusk', 'noon']) {
+    await page.addInitScript((name) => localStorage.setItem('gemello-theme', name), theme);
+    for (const stage of ['turnover', 'originals', 'pairing', 'proof', 'grade', 'return', 'activity']) {
+      await page.goto(`/job/${job}/${stage}`);
+      await page.getByRole('navigation', { name: 'Stages' }).waitFor();
+      await page.waitForTimeout(400);
+      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).analyze();
+      expect({
+        theme,
+        stage,
+        violations: violations.map(
+          (v) =>
+            `${v.id}: ${v.nodes
+              .slice(0, 3)
+              .map((n) => n.html.slice(0, 160))
+              .join(' | ')}`,
+        ),
+      }).toEqual({ theme, stage, violations: [] });
+    }
+  }
+});
+
+test('keys move through events, frames and stages, and the address follows', async ({ request, page }) => {
+  const job = await newJob(request, 'By keyboard');
+  await page.goto(`/job/${job}/pairing`);
+  await page.getByTestId('ledger').locator('[data-event="V1/1"]').waitFor();
+  await page.keyboard.press('ArrowDown');
+  await expect(page).toHaveURL(/event=V1%2F2/);
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('i');
+  await expect(page).toHaveURL(/frame=864000$/);
+  await page.keyboard.press('ArrowRight');
+  await expect(page).toHaveURL(/frame=864001$/);
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('ledger').locator('[data-event="V1/1"]')).toHaveAttribute('data-state', 'paired');
+  await page.keyboard.press('z');
+  await expect(page.getByTestId('ledger').locator('[data-event="V1/1"]')).toHaveAttribute('data-state', 'proposed');
+  await page.keyboard.press('6');
+  await expect(page).toHaveURL(/\/return/);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('heading', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('grade');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/grade/);
+  await page.goBack();
+  await expect(page).toHaveURL(/\/return/);
+});

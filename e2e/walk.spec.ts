@@ -1,0 +1,244 @@
+import { execFileSync } from 'node:child_process';
+import { readdirSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+import { CUT, type CutEvent, takeOf } from '@gemello/demo/scenario';
+import { expect, type Page, test } from '@playwright/test';
+import SmpteTimecode from 'smpte-timecode';
+import { DEMO, untilIdle } from './demo';
+
+/**
+ * The walk of the README, on the demo's files, by someone who starts with an empty desk. What comes
+ * back is checked against the scenario's own truth by way of the npm package smpte-timecode and the
+ * ffprobe program, not by Gemello's code.
+ */
+test.describe.configure({ mode: 'serial' });
+
+let page: Page;
+let job: string;
+test.beforeAll(async ({ browser }) => {
+  page = await browser.newPage();
+});
+test.afterAll(() => page.close());
+
+const stage = (name: string) => page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: new RegExp(`^${name}`, 'i') });
+const ledgerRow = (event: string) => page.getByTestId('ledger').locator(`[data-event="${event}"]`);
+const toast = (text: string | RegExp) => expect(page.getByText(text).first()).toBeVisible({ timeout: 120_000 });
+
+test('a job is started on the desk', async () => {
+  await page.goto('/');
+  await page.getByLabel('Name of the new job').fill('My first conform');
+  await page.getByRole('button', { name: 'Start a job' }).click();
+  await expect(page).toHaveURL(/\/job\/[0-9a-f-]+\/turnover/);
+  job = page.url().split('/')[4] ?? '';
+  await expect(page.getByText('Drop the list here')).toBeVisible();
+});
+
+test('list and reference come in, and their settings are compared', async () => {
+  await page.getByLabel('Choose the list').setInputFiles(DEMO.list);
+  await expect(page.getByText('SALT_YEAR_V04, from')).toBeVisible();
+  await page.getByLabel('Path of the reference movie').fill(DEMO.reference);
+  await page.getByRole('button', { name: 'Use' }).click();
+  await expect(page.getByText('640×360 h264')).toBeVisible();
+  const checks = page.getByRole('region', { name: 'Settings check' });
+  await expect(checks.getByRole('row', { name: /Frame rate/ })).toContainText('differs');
+  await page.getByLabel('Rate the list is read at').selectOption('23.976');
+  await expect(checks.getByText('agrees')).toHaveCount(4);
+  await page.getByRole('button', { name: /ASC_SOP/ }).click();
+  await expect(page.locator('tr.bg-base-300')).toContainText('A011C002_260412');
+});
+
+test('volumes are scanned', async () => {
+  await stage('Originals').click();
+  for (const volume of ['SALT_01', 'SALT_02', 'ARCHIVE']) {
+    await page.getByLabel('Path of a volume').fill(path.join(DEMO.media, volume));
+    await page.getByRole('button', { name: 'Add volume' }).click();
+    await expect(page.getByLabel('Volumes').getByText(volume)).toBeVisible();
+  }
+  await expect(page.getByText('30 of 30 clips')).toBeVisible();
+  await page.getByLabel('Filter originals').fill('dpx s001');
+  await expect(page.getByText('1 of 30 clips')).toBeVisible();
+  await page.getByLabel('Filter originals').fill('');
+});
+
+test('the unambiguous pairs are accepted at once, the others are looked at', async () => {
+  await stage('Pairing').click();
+  await expect(ledgerRow('V1/1')).toHaveAttribute('data-state', 'proposed');
+  await page.getByRole('button', { name: /Accept all proposed \(24\)/ }).click();
+  await toast('24 pairs accepted');
+  await expect(ledgerRow('V1/1')).toHaveAttribute('data-state', 'paired');
+
+  await page.getByRole('button', { name: /1 contested/ }).click();
+  await ledgerRow('V1/26').click();
+  const larger = page.locator('[data-candidate*="A013/A013C004"]');
+  await expect(larger).toContainText('960×540');
+  await larger.getByRole('button', { name: 'Take this' }).click();
+  await toast(/Event 026 paired/);
+
+  await page.getByRole('button', { name: /1 doubtful/ }).click();
+  await ledgerRow('V1/20').click();
+  await expect(page.getByTestId('bench')).toContainText('the list counts from zero');
+  await page.getByRole('button', { name: 'Accept pair' }).click();
+  await toast(/Event 020 paired/);
+
+  await page.getByRole('button', { name: /3 short/ }).click();
+  for (const event of ['V1/7', 'V1/11', 'V1/28']) {
+    await ledgerRow(event).click();
+    await expect(page.getByTestId('bench')).toContainText('at the tail');
+    await page.keyboard.press('Enter');
+    await toast(new RegExp(`Event 0${event.slice(3).padStart(2, '0')} paired`));
+  }
+  await page.getByRole('button', { name: /^all 32/ }).click();
+});
+
+test('the proof finds what was seeded, and its mends hold', async ({ request }) => {
+  await stage('Proof').click();
+  await page.getByRole('button', { name: 'Prove everything' }).click();
+  await toast(/frames compared in/);
+  const findings = page.getByTestId('findings');
+  await expect(findings.locator('[data-event="V1/19"]')).toContainText('3 frames later');
+  await expect(findings.locator('[data-event="V1/18"]')).toContainText('A012C005_260413.mov from 11:16:03:17');
+  await expect(findings.locator('[data-event="V1/22"]')).toContainText('at 125 %');
+  await expect(findings.locator('[data-event="V1/24"]')).toContainText('hardly moves');
+  await expect(findings.getByRole('button')).toHaveCount(4);
+
+  await findings.locator('[data-event="V1/19"]').click();
+  await page.getByRole('button', { name: 'Slip by +3' }).click();
+  await expect(findings.getByRole('button')).toHaveCount(3, { timeout: 60_000 });
+  await findings.locator('[data-event="V1/18"]').click();
+  await page.getByRole('button', { name: 'Take the picture found' }).click();
+  await expect(findings.getByRole('button')).toHaveCount(2, { timeout: 60_000 });
+  await untilIdle(request, job);
+  const { rows } = await (await request.get(`/api/jobs/${job}/ledger`)).json();
+  const verdict = (id: string) => rows.find((r: { id: string }) => r.id === id).proof;
+  expect(verdict('V1/19')).toMatchObject({ verdict: 'same', stale: false });
+  expect(verdict('V1/18')).toMatchObject({ verdict: 'same', stale: false });
+});
+
+test('a slip is undone and done again', async ({ request }) => {
+  const slip = async () =>
+    (await (await request.get(`/api/jobs/${job}/ledger`)).json()).rows.find((r: { id: string }) => r.id === 'V1/19').slip;
+  await stage('Activity').click();
+  const line = page.getByRole('listitem').filter({ hasText: 'Event 019: slipped by +3' });
+  await line.getByRole('button', { name: 'Undo' }).click();
+  await expect(line.getByRole('button', { name: 'Do again' })).toBeVisible();
+  expect(await slip()).toBe(0);
+  await line.getByRole('button', { name: 'Do again' }).click();
+  await expect(line.getByRole('button', { name: 'Undo' })).toBeVisible();
+  expect(await slip()).toBe(3);
+});
+
+test('a grade is typed, seen and kept', async () => {
+  await stage('Grade').click();
+  await page.locator('[aria-label="Contact sheet"] [data-event="V1/6"]').click();
+  await page.getByLabel('Saturation').fill('0.25');
+  await expect(page.getByText('Tried on, not kept yet')).toBeVisible();
+  await page.getByRole('button', { name: 'Keep grade' }).click();
+  await toast('Event 006 graded');
+  await expect(page.getByText('grade typed here')).toBeVisible();
+});
+
+let returned = '';
+test('clips and list are written', async () => {
+  await stage('Return').click();
+  await expect(page.getByRole('alert')).toContainText('1 of 32 events have no accepted original');
+  await page.getByLabel('Handles, frames').fill('10');
+  await page.getByRole('button', { name: 'Write 29 clips and list' }).click();
+  await expect(page.getByTestId('written')).toContainText('29 clips', { timeout: 180_000 });
+  await expect(page.getByTestId('written')).toContainText('as planned');
+  returned = ((await page.getByTestId('written').locator('.tc').textContent()) ?? '').trim();
+});
+
+/** A label of the scenario moved by frames, by the npm package. */
+function moved(label: string, by: number, rate: number): string {
+  const whole = SmpteTimecode(label, rate, false).frameCount + by;
+  return SmpteTimecode(whole, rate, false).toString();
+}
+
+/** What the written list must say of an event, reckoned from the scenario alone. */
+function expected(event: CutEvent): { reel: string; sourceIn: string; sourceOut: string } | null {
+  if (!event.clip || event.clip === 'A014C001_260415') return null;
+  const take = takeOf(event.clip);
+  const rate = take.rate.den === 1 ? take.rate.num : 24;
+  const speed = event.speed ?? 1;
+  const used = speed === 0 ? event.length : Math.round(event.length * Math.abs(speed));
+  const first = speed < 0 ? event.at - used + 1 : event.at;
+  if (take.writer === 'png') return { reel: 'AX', sourceIn: '00:00:00:10', sourceOut: moved('00:00:00:10', event.length, 24) };
+  return { reel: take.reel, sourceIn: moved(take.start, first, rate), sourceOut: moved(take.start, first + used, rate) };
+}
+
+const EVENT = /^(\d+) +(\S+) +(V2?) +(C|D|W001) +(?:(\d+) )? *(\S+) (\S+) (\S+) (\S+)$/;
+const linesOf = (file: string) =>
+  readFileSync(file, 'utf8')
+    .split('\n')
+    .flatMap((line) => {
+      const found = EVENT.exec(line);
+      return found ? [found.slice(1).map((s) => s ?? '')] : [];
+    })
+    .filter(([, , , , , , , recordIn, recordOut]) => recordIn !== recordOut);
+
+test('the written list says line by line what the scenario says', () => {
+  const written = linesOf(path.join(returned, 'SALT_YEAR_V04_RETURN.edl'));
+  const delivered = linesOf(DEMO.list);
+  expect(written).toHaveLength(32);
+  for (const event of CUT) {
+    const line = written.find(([number]) => number === event.number) ?? [];
+    const before = delivered.find(([number]) => number === event.number) ?? [];
+    const [, reel, track, code, length, sourceIn, sourceOut, recordIn, recordOut] = line;
+    expect([event.number, track, code, length, recordIn, recordOut]).toEqual([
+      event.number,
+      before[2],
+      before[3],
+      before[4],
+      before[7],
+      before[8],
+    ]);
+    const truth = expected(event) ?? { reel: before[1], sourceIn: before[5], sourceOut: before[6] };
+    expect({ number: event.number, reel, sourceIn, sourceOut }).toEqual({ number: event.number, ...truth });
+  }
+});
+
+test('speeds and clip names stand below their events', () => {
+  const text = readFileSync(path.join(returned, 'SALT_YEAR_V04_RETURN.edl'), 'utf8');
+  expect(text.match(/^M2 .*$/gm)?.map((l) => l.split(/ +/)[2])).toEqual(['048.0', '-024.0', '012.0', '000.0']);
+  expect(text).toContain('* SOURCE FILE: A011C003_260412_004.mov');
+  expect(text).toContain('* SOURCE FILE: A011C003_260412_010.mov');
+});
+
+test('every written clip has the timecode and length the list needs, by ffprobe', () => {
+  const clips = readdirSync(returned).filter((f) => f.endsWith('.mov'));
+  expect(clips).toHaveLength(29);
+  for (const [file, start, frames, reel] of [
+    // Reckoned by hand. 001: source in 05:41:13:19 less 10; 96 frames and 10 at each end.
+    ['A011C001_260412.mov', '05:41:13:09', '116', 'A011'],
+    // 004: 84 frames, 12 of dissolve tail, 20 of handles.
+    ['A011C003_260412_004.mov', '07:15:05:10', '116', 'A011'],
+    // 011: at double speed 66 frames and 18 of wipe tail run over 167 of source; the clip ends at its frame 190.
+    ['D002C001_260413.mov', '13:20:44:18', '176', 'D002'],
+    // 017: at half speed 80 frames take 40 of source.
+    ['D002C002_260413.mov', '13:42:19:21', '60', 'D002'],
+    // 019: slipped by 3, so that it begins at take frame 38.
+    ['B005C002_260413.mov', '11:40:06:17', '92', 'B005'],
+    // 015: 25 fps, 75 frames from 10:00:01:09.
+    ['H1931_harbour.mov', '10:00:00:24', '95', 'H193'],
+    // 020: the list counted from zero; the clip has its own timecode again.
+    ['A013C001_260414.mov', '22:23:11:02', '84', 'A013'],
+  ] as const) {
+    const shown = execFileSync('ffprobe', [
+      '-v',
+      'error',
+      '-count_packets',
+      '-show_entries',
+      'stream=nb_read_packets:stream_tags=timecode,reel_name',
+      '-of',
+      'json',
+      path.join(returned, file),
+    ]);
+    const [video, data] = JSON.parse(shown.toString()).streams;
+    expect({ file, start: video.tags.timecode, frames: video.nb_read_packets, reel: data.tags.reel_name }).toEqual({
+      file,
+      start,
+      frames,
+      reel,
+    });
+  }
+});

@@ -1,0 +1,59 @@
+// npm test: installs what it needs, then checks, unit tests, the build and the browser. One closing line counts all.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import path from 'node:path';
+import { install, root } from './install.mjs';
+
+const results = path.join(root, 'test-results');
+rmSync(results, { recursive: true, force: true });
+mkdirSync(results, { recursive: true });
+install();
+
+const has = (program) => spawnSync(program, ['-version'], { stdio: 'ignore' }).error === undefined;
+const missing = [
+  ['ffprobe', 'ffmpeg'],
+  ['chromium', 'chromium'],
+].filter(([program]) => !has(program) && !process.env[program.toUpperCase()]);
+if (missing.length > 0) {
+  const packages = missing.map(([, name]) => name);
+  const sudo = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
+  const apt = (...args) =>
+    spawnSync([...sudo, 'apt-get'][0], [...[...sudo, 'apt-get'].slice(1), ...args], {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    });
+  apt('update', '-q');
+  apt('install', '-y', '-q', '--no-install-recommends', ...packages);
+  const still = missing.filter(([program]) => !has(program)).map(([, name]) => name);
+  if (still.length > 0) {
+    console.error(`The tests need ${still.join(' and ')} from the system's packages: apt-get install ${still.join(' ')}`);
+    process.exit(1);
+  }
+}
+
+const began = Date.now();
+let failedStep = false;
+function step(name, command, args) {
+  const from = Date.now();
+  console.log(`\n== ${name}`);
+  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, FORCE_COLOR: '0' } });
+  console.log(`== ${name}: ${status === 0 ? 'passed' : 'FAILED'} in ${((Date.now() - from) / 1000).toFixed(0)} s`);
+  if (status !== 0) failedStep = true;
+  return status === 0;
+}
+
+step('check', 'npm', ['run', '--silent', 'check']);
+step('unit', 'npx', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${path.join(results, 'unit.json')}`]);
+const ready =
+  step('build', 'npm', ['run', '--silent', 'build']) &&
+  step('demo footage', process.execPath, ['--import', 'tsx', path.join('scripts', 'footage.mjs')]);
+if (ready) step('browser', 'npx', ['playwright', 'test', '--config', 'e2e/playwright.config.ts']);
+
+const read = (name) => (existsSync(path.join(results, name)) ? JSON.parse(readFileSync(path.join(results, name), 'utf8')) : null);
+const unit = read('unit.json');
+const browser = read('e2e.json');
+const passed = (unit?.numPassedTests ?? 0) + (browser?.stats.expected ?? 0);
+const failed = (unit?.numFailedTests ?? 0) + (browser?.stats.unexpected ?? 0) + (browser?.stats.skipped ?? 0);
+console.log(`\nin ${((Date.now() - began) / 1000).toFixed(0)} s`);
+console.log(`${passed} passed, ${failed} failed`);
+process.exit(failedStep || failed > 0 || passed === 0 ? 1 : 0);
