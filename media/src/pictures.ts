@@ -101,7 +101,7 @@ export function readLuma(
   use: (luma: Uint8Array, number: Frames) => boolean | undefined,
 ): void {
   const height = heightFor(grid.width, clip.raster);
-  const reader = openPictures(clip, 2);
+  const reader = openPictures(clip, 2, 'small');
   const scaler = makeScaler(grid.width, height, AV_PIX_FMT_GRAY8, 'full', SWS_AREA);
   const fitted = new Uint8Array(grid.width * grid.height);
   try {

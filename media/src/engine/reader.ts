@@ -20,9 +20,15 @@ export interface PictureReader {
   close(): void;
 }
 
+/**
+ * `exact`: as the codec's standard says. `small`: pictures that no other picture is built on are not
+ * smoothed at their block edges, which cannot be seen a tenth as large and saves a quarter of the time.
+ */
+export type Fidelity = 'exact' | 'small';
+
 /** Opens a clip for reading pictures: read-only, whatever its kind. Throws MediaError when it cannot be. */
-export function openPictures(clip: Readable, threads = 2): PictureReader {
-  if (clip.kind === 'movie') return openMovie(clip.path, clip.rate, threads);
+export function openPictures(clip: Readable, threads = 2, fidelity: Fidelity = 'exact'): PictureReader {
+  if (clip.kind === 'movie') return openMovie(clip.path, clip.rate, threads, fidelity);
   return openNumbered(clip, threads);
 }
 
@@ -33,7 +39,7 @@ function openNumbered(clip: Readable, threads: number): PictureReader {
   return {
     read(first, end, use) {
       for (let n = Math.max(0, first); n < Math.min(end, clip.frames); n++) {
-        const one = openMovie(fileOf(n), clip.rate, threads);
+        const one = openMovie(fileOf(n), clip.rate, threads, 'exact');
         let goOn: boolean | undefined;
         try {
           one.read(0, 1, (frame) => {
@@ -72,7 +78,7 @@ export function openFile(file: string): OpenFile {
   }
 }
 
-function openMovie(file: string, rate: Rate, threads: number): PictureReader {
+function openMovie(file: string, rate: Rate, threads: number, fidelity: Fidelity): PictureReader {
   const { format, stream } = openFile(file);
   const name = path.basename(file);
   const codec = Codec.findDecoder(stream.codecpar.codecId);
@@ -85,6 +91,7 @@ function openMovie(file: string, rate: Rate, threads: number): PictureReader {
   must(decoder.parametersToContext(stream.codecpar), `Cannot set up the decoder for ${name}`);
   decoder.threadCount = threads;
   decoder.pktTimebase = stream.timeBase;
+  if (fidelity === 'small') decoder.setOption('skip_loop_filter', 'nonref');
   must(decoder.open2Sync(codec, null), `Cannot start the decoder for ${name}`);
 
   const packet = new Packet();

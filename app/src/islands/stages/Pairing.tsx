@@ -148,7 +148,7 @@ function RulesBar({ job, view }: { job: string; view: JobView }) {
         ['both', 'both'],
       ])}
       {field('timecode', 'Timecode', [
-        ['must', 'must fit'],
+        ['must', 'must'],
         ['off', 'off'],
       ])}
     </fieldset>
@@ -302,8 +302,9 @@ function Candidates({ job, row, at, take }: { job: string; row: LedgerRow; at: n
             />
             <div className="min-w-0 text-xs">
               <div className="flex gap-2 items-baseline">
-                <span className="font-medium truncate" title={c.path}>
-                  {c.fileName}
+                <span className="truncate" title={c.path}>
+                  <span className="quiet">{c.path.split('/').at(-2)} / </span>
+                  <span className="font-medium">{c.fileName}</span>
                 </span>
                 <span className="tc quiet shrink-0">
                   {c.raster.width}×{c.raster.height}

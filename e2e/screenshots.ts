@@ -1,0 +1,84 @@
+import { spawn } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { seedDemo } from '@gemello/demo';
+import { chromium, type Page } from '@playwright/test';
+import { CHROMIUM } from './chromium';
+import { DEMO } from './demo';
+
+/** Makes docs/screenshots from the demo: `npm run screenshots`, after `npm run build` and with the demo's footage drawn. */
+const PORT = 4397;
+const BASE = `http://127.0.0.1:${PORT}`;
+const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
+const out = path.join(root, 'docs', 'screenshots');
+const data = mkdtempSync(path.join(tmpdir(), 'gemello-shots-'));
+mkdirSync(out, { recursive: true });
+
+const server = spawn(process.execPath, [path.join(root, 'scripts', 'serve.mjs'), '--port', String(PORT), '--data', data], {
+  stdio: 'inherit',
+});
+try {
+  for (
+    let tries = 0;
+    tries < 100 &&
+    !(await fetch(`${BASE}/api/jobs`).then(
+      (r) => r.ok,
+      () => false,
+    ));
+    tries++
+  )
+    await new Promise((r) => setTimeout(r, 200));
+  const job = await seedDemo(BASE, DEMO);
+  const browser = await chromium.launch(CHROMIUM);
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await walk(page, job);
+  await browser.close();
+} finally {
+  server.kill('SIGTERM');
+  await new Promise((resolve) => server.once('exit', resolve));
+  rmSync(data, { recursive: true });
+}
+
+async function walk(page: Page, job: string): Promise<void> {
+  const open = async (stage: string, query = '') => {
+    await page.goto(`${BASE}/job/${job}/${stage}${query}`);
+    await page.waitForTimeout(2500);
+  };
+  const shot = async (name: string) => {
+    await page
+      .locator('[data-sonner-toast]')
+      .first()
+      .waitFor({ state: 'detached', timeout: 20_000 })
+      .catch(() => {});
+    await page.waitForTimeout(1200);
+    await page.screenshot({ path: path.join(out, `${name}.png`) });
+  };
+  await open('turnover', '?event=V1%2F5&frame=86720');
+  await shot('turnover');
+  await open('originals');
+  await shot('originals');
+  await open('pairing', '?event=V1%2F26&frame=88093');
+  await page.getByRole('button', { name: /Accept all proposed/ }).click();
+  await page.getByText('24 pairs accepted').waitFor();
+  await shot('pairing');
+  await open('proof');
+  await page.getByRole('button', { name: 'Prove everything' }).click();
+  await page.getByText(/frames compared in/).waitFor({ timeout: 180_000 });
+  await page.getByTestId('findings').locator('[data-event="V1/19"]').click();
+  await page.getByRole('button', { name: 'Difference' }).click();
+  await shot('proof');
+  await open('grade', '?event=V1%2F2&frame=86540');
+  await page.getByLabel('Red slope').fill('1.15');
+  await shot('grade');
+  await open('return');
+  await page.getByRole('button', { name: 'List of originals only' }).click();
+  await page.getByTestId('written').waitFor();
+  await shot('return');
+  await open('activity');
+  await shot('activity');
+  await page.goto(BASE);
+  await page.waitForTimeout(1500);
+  await shot('jobs');
+}
