@@ -10,7 +10,7 @@ process.env.GEMELLO_TEST_DATA ??= mkdtempSync(path.join(tmpdir(), 'gemello-desk-
 
 export default defineConfig({
   testDir: '.',
-  outputDir: '../test-results',
+  outputDir: '../test-results/browser',
   workers: 1,
   timeout: 240_000,
   expect: { timeout: 20_000 },

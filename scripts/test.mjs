@@ -3,33 +3,14 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { install, root } from './install.mjs';
+import { installNeeds } from './needs.mjs';
 
 const results = path.join(root, 'test-results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 install();
 
-const has = (program) => spawnSync(program, ['-version'], { stdio: 'ignore' }).error === undefined;
-const missing = [
-  ['ffprobe', 'ffmpeg'],
-  ['chromium', 'chromium'],
-].filter(([program]) => !has(program) && !process.env[program.toUpperCase()]);
-if (missing.length > 0) {
-  const packages = missing.map(([, name]) => name);
-  const sudo = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
-  const apt = (...args) =>
-    spawnSync([...sudo, 'apt-get'][0], [...[...sudo, 'apt-get'].slice(1), ...args], {
-      stdio: ['ignore', 'ignore', 'inherit'],
-      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-    });
-  apt('update', '-q');
-  apt('install', '-y', '-q', '--no-install-recommends', ...packages);
-  const still = missing.filter(([program]) => !has(program)).map(([, name]) => name);
-  if (still.length > 0) {
-    console.error(`The tests need ${still.join(' and ')} from the system's packages: apt-get install ${still.join(' ')}`);
-    process.exit(1);
-  }
-}
+installNeeds();
 
 const began = Date.now();
 let failedStep = false;

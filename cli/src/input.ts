@@ -1,6 +1,6 @@
 import { existsSync, readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
-import { decodeListText, type EditList, type Original, parseRate, type Rate, readList } from '@gemello/core';
+import { decodeListText, type EditList, LIST_FORMATS, type Original, parseRate, type Rate, readList } from '@gemello/core';
 import { type MediaPool, openPool, type Progress } from '@gemello/media';
 import { UsageError } from './exit';
 
@@ -19,7 +19,8 @@ export function listFile(file: string, rate?: Rate): EditList {
   if (!existsSync(file) || !statSync(file).isFile()) throw new UsageError(`There is no file ${file}.`);
   if (statSync(file).size > LARGEST_LIST) throw new UsageError(`${file} is larger than 64 MB; that is no edit list.`);
   const list = readList(decodeListText(readFileSync(file)), { rate });
-  if (!list) throw new UsageError(`${path.basename(file)} is not a list Gemello knows; it reads CMX 3600 style edit lists.`);
+  if (!list)
+    throw new UsageError(`${path.basename(file)} is not a list Gemello knows; it reads ${LIST_FORMATS.map((f) => f.title).join(', ')}.`);
   return list;
 }
 

@@ -1,5 +1,6 @@
 import { MediaError } from '@gemello/media';
 import { Command, CommanderError } from 'commander';
+import { addConvert } from './commands/convert';
 import { addPair } from './commands/pair';
 import { addProof } from './commands/proof';
 import { addRead } from './commands/read';
@@ -18,7 +19,7 @@ export async function main(args: readonly string[]): Promise<number> {
     .description('Conforms edit lists to camera originals, proves the result and returns graded clips.')
     .exitOverride()
     .configureOutput({ writeErr: (text) => process.stderr.write(text.split('\n')[0] ? `${text.split('\n')[0]}\n` : '') });
-  for (const add of [addRead, addScan, addPair, addProof, addReturn, addServe]) add(program, finish);
+  for (const add of [addRead, addConvert, addScan, addPair, addProof, addReturn, addServe]) add(program, finish);
   try {
     await program.parseAsync(args, { from: 'user' });
     return code;

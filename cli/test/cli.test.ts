@@ -121,7 +121,15 @@ describe('the contract', () => {
       clips: [{ fileName: 'A001C001.mov', headHandle: 10, tailHandle: 10, cdl: { slope: [0.5, 0.5, 0.5] } }],
       problems: [],
     });
-    expect(readdirSync(out).sort()).toEqual(['A001C001.mov', 'CUT_RETURN-pairs.csv', 'CUT_RETURN.ccc', 'CUT_RETURN.edl', 'return.json']);
+    expect(readdirSync(out).sort()).toEqual([
+      'A001C001.mov',
+      'CUT_RETURN-pairs.csv',
+      'CUT_RETURN.ccc',
+      'CUT_RETURN.edl',
+      'CUT_RETURN.otio',
+      'CUT_RETURN.xml',
+      'return.json',
+    ]);
     expect(
       execFileSync('ffprobe', [
         '-v',
@@ -138,6 +146,24 @@ describe('the contract', () => {
         .trim(),
     ).toBe('50');
   });
+  it('convert: into the format of the extension, and back, with the same events', () => {
+    const [otio, xml, edl] = ['c.otio', 'c.xml', 'c.edl'].map((n) => path.join(folder, n)) as [string, string, string];
+    expect(gemello('convert', list, otio, '--rate', '25').code).toBe(0);
+    expect(gemello('convert', otio, xml).code).toBe(0);
+    expect(gemello('convert', xml, edl).code).toBe(0);
+    const events = (file: string) =>
+      gemello('read', file, '--rate', '25', '--json')
+        .json()
+        .tracks[0].events.map((e: any) => [e.reel, e.clipName, e.sourceIn, e.sourceOut, e.recordIn, e.recordOut]);
+    for (const file of [otio, xml, edl]) expect(events(file)).toEqual(events(list));
+  });
+  it('convert: says what the target cannot carry, exit 1', () => {
+    const graded = path.join(folder, 'graded.edl');
+    writeFileSync(graded, `${readFileSync(list, 'utf8')}* ASC_SAT 0.5\n`);
+    const { code, json } = gemello('convert', graded, path.join(folder, 'g.xml'), '--rate', '25', '--json');
+    expect(code).toBe(1);
+    expect(json().notices).toContainEqual(expect.objectContaining({ severity: 'lost', code: 'cannot-carry-cdl' }));
+  });
   it('text is readable without --json, and progress is kept off stdout', () => {
     const { out, err } = gemello('pair', list, '--originals', cards, '--rate', '25');
     expect(out).toContain('1 proposed');
@@ -150,6 +176,8 @@ describe('bad input: exit 2, one clear line, nothing half-written', () => {
   it.each([
     ['a list that is not there', () => ['read', '/nowhere.edl'], 'no file'],
     ['a list that is none', () => ['read', reference], 'not a list'],
+    ['a target of no known format', () => ['convert', list, path.join(folder, 'x.docx')], 'no format'],
+    ['a list written over itself', () => ['convert', list, list], 'over itself'],
     ['a rate that is none', () => ['read', list, '--rate', 'fast'], 'no frame rate'],
     ['a folder that is not there', () => ['scan', '/nowhere'], 'no folder'],
     ['a missing option', () => ['pair', list], '--originals'],

@@ -1,25 +1,18 @@
 import type { EditList, ListEvent, Original, Track } from '../src';
-import { NATURAL, RATES } from '../src';
+import { PLAIN_EVENT, RATES } from '../src';
 
 /** An event on the record from `at`, `length` frames long, of reel A001 from frame `source` of timecode; 24 fps. */
 export function event(id: string, at: number, length: number, source: number, more: Partial<ListEvent> = {}): ListEvent {
   return {
+    ...PLAIN_EVENT,
     id,
     number: id.split('/')[1]?.padStart(3, '0') ?? '',
-    kind: 'clip',
     reel: 'A001',
     clipName: 'A001C001',
     fileName: 'A001C001.mov',
     sourceRate: RATES['24'],
     source: { in: source, out: source + length },
     record: { in: at, out: at + length },
-    retime: NATURAL,
-    transitionIn: null,
-    placement: null,
-    cdl: null,
-    markers: [],
-    notes: [],
-    line: null,
     ...more,
   };
 }
@@ -29,7 +22,7 @@ export const dissolve = (duration: number, from: 'previous' | 'black' = 'previou
 
 export function list(...tracks: ListEvent[][]): EditList {
   const made = tracks.map((events, i): Track => ({ name: `V${i + 1}`, kind: 'picture', events }));
-  return { format: 'edl', title: 'TEST', rate: RATES['24'], tracks: made, notes: [], notices: [] };
+  return { format: 'edl', title: 'TEST', rate: RATES['24'], tracks: made, notes: [], metadata: null, notices: [] };
 }
 
 /** A movie of reel A001, 24 fps, 100 frames from timecode frame 1000. */

@@ -1,5 +1,6 @@
 import { statSync } from 'node:fs';
 import { type Cdl, type Frames, gradePixels, isNeutral } from '@gemello/core';
+import { LRUCache } from 'lru-cache';
 import { AV_PIX_FMT_GRAY8, AV_PIX_FMT_RGB24, SWS_AREA, SWS_BICUBIC } from 'node-av/constants';
 import { openPictures, type PictureReader, type Readable } from './engine/reader';
 import { makeScaler, type Scaler } from './engine/scaler';
@@ -20,6 +21,10 @@ interface OpenClip {
   scaler: Scaler | null;
   scaledTo: string;
 }
+
+/** Pictures as they were scaled, ungraded, for going back and forth; at most this many bytes on a thread. */
+const KEPT_BYTES = 48 * 1024 * 1024;
+const kept = new LRUCache<string, Picture>({ maxSize: KEPT_BYTES, sizeCalculation: (p) => p.pixels.byteLength });
 
 const OPEN_AT_ONCE = 8;
 const open = new Map<string, OpenClip>();
@@ -53,8 +58,9 @@ function closeClip(clip: OpenClip): void {
   clip.reader.close();
 }
 
-/** Closes every clip that was kept open. */
+/** Closes every clip that was kept open, and lets go of kept pictures. */
 export function closePictures(): void {
+  kept.clear();
   for (const clip of open.values()) closeClip(clip);
   open.clear();
 }
@@ -65,17 +71,28 @@ export function closePictures(): void {
  */
 export function grabPicture(clip: Readable, number: Frames, width: number, height: number, cdl: Cdl | null = null): Picture | null {
   const clipKey = keyOf(clip);
+  const key = `${clipKey}\n${number}\n${width}x${height}`;
+  const picture = kept.get(key) ?? decodePicture(clip, clipKey, number, width, height);
+  if (!picture) return null;
+  kept.set(key, picture);
+  if (!cdl || isNeutral(cdl)) return picture;
+  const graded = { ...picture, pixels: picture.pixels.slice() };
+  gradePixels(cdl, 256)(graded.pixels, 3);
+  return graded;
+}
+
+function decodePicture(clip: Readable, clipKey: string, number: Frames, width: number, height: number): Picture | null {
   const at = opened(clip, clipKey);
-  const key = `${width}x${height}`;
-  if (at.scaledTo !== key) {
+  const raster = `${width}x${height}`;
+  if (at.scaledTo !== raster) {
     at.scaler?.free();
     at.scaler = makeScaler(width, height, AV_PIX_FMT_RGB24, 'full', SWS_BICUBIC);
-    at.scaledTo = key;
+    at.scaledTo = raster;
   }
-  let picture: Picture | null = null;
+  const found: Picture[] = [];
   try {
-    at.reader.read(number, number + 1, (frame, found) => {
-      if (found === number && at.scaler) picture = { width, height, pixels: new Uint8Array(at.scaler.convert(frame).toBuffer()) };
+    at.reader.read(number, number + 1, (frame, n) => {
+      if (n === number && at.scaler) found.push({ width, height, pixels: new Uint8Array(at.scaler.convert(frame).toBuffer()) });
       return false;
     });
   } catch (error) {
@@ -83,9 +100,7 @@ export function grabPicture(clip: Readable, number: Frames, width: number, heigh
     closeClip(at);
     throw error;
   }
-  const found = picture as Picture | null;
-  if (found && cdl && !isNeutral(cdl)) gradePixels(cdl, 256)(found.pixels, 3);
-  return found;
+  return found[0] ?? null;
 }
 
 /**

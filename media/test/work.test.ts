@@ -175,7 +175,7 @@ describe('a return', () => {
   });
   it('only as a list writes no clip', () => {
     write('listed', [], false);
-    expect(readdirSync(path.join(folder, 'listed')).sort()).toEqual(['BACK-pairs.csv', 'BACK.edl']);
+    expect(readdirSync(path.join(folder, 'listed')).sort()).toEqual(['BACK-pairs.csv', 'BACK.edl', 'BACK.otio', 'BACK.xml']);
   });
   it('is never written beside originals', () => {
     expect(() => write('cards')).toThrow('holds originals');

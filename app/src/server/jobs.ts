@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { realpathSync, statSync } from 'node:fs';
 import path from 'node:path';
-import { type Decision, decodeListText, type Rate, type Rules, readList } from '@gemello/core';
+import { type Decision, decodeListText, LIST_FORMATS, type Rate, type Rules, readList } from '@gemello/core';
 import { desc, eq, inArray } from 'drizzle-orm';
 import { announce } from './changes';
 import { jobFolder } from './config';
@@ -38,13 +38,13 @@ export async function addList(jobId: string, fileName: string, bytes: Uint8Array
   const text = decodeListText(bytes);
   const list = readList(text);
   if (!list)
+    throw new RequestError(422, `${fileName} is not a list Gemello knows. It reads ${LIST_FORMATS.map((f) => f.title).join(', ')}.`);
+  if (list.tracks.every((t) => t.events.length === 0)) {
+    const first = list.notices[0];
     throw new RequestError(
       422,
-      `${fileName} is not a list Gemello knows. It reads CMX 3600 style edit lists, which begin with TITLE: or with numbered events.`,
+      `${fileName} holds no event that could be read.${first ? ` ${first.line === null ? '' : `Line ${first.line}: `}${first.message}` : ''}`,
     );
-  if (list.tracks.every((t) => t.events.length === 0)) {
-    const first = list.notices.find((n) => n.line !== null);
-    throw new RequestError(422, `${fileName} holds no event that could be read.${first ? ` Line ${first.line}: ${first.message}` : ''}`);
   }
   await (await database()).insert(lists).values({ id: randomUUID(), jobId, fileName, text, rate: null, createdAt: Date.now() });
   changed(jobId);

@@ -2,7 +2,7 @@ import { type Decision, settle, settledFor } from '../decisions';
 import { type Cdl, type EditList, type ListEvent, pictureTracks, recordSpan, type Transition } from '../edit';
 import type { Original } from '../originals';
 import { contains, type FrameRange, type Frames, lengthOf, type Rate } from '../time';
-import { sourceOffset, tailFrames } from './timemap';
+import { headFrames, sourceOffset, tailFrames } from './timemap';
 
 /** One event as it will be shown: what it is made from, and how. */
 export interface Shot {
@@ -43,7 +43,7 @@ export function compile(list: EditList, originals: readonly Original[], decision
         return {
           event,
           original: (s.pair && byPath.get(s.pair.original)) ?? null,
-          exempt: s.exempt ?? event.kind !== 'clip',
+          exempt: !event.enabled || (s.exempt ?? event.kind !== 'clip'),
           sourceStart: (s.pair?.sourceStartFrame ?? 0) + s.slip,
           slip: s.slip,
           cdl: s.grade === undefined ? event.cdl : s.grade,
@@ -88,16 +88,29 @@ export function pictureAt(conform: Conform, record: Frames): Part[] {
 function partsOfLayer(layer: Layer, record: Frames): Part[] {
   const index = findShot(layer.shots, record);
   const shot = layer.shots[index];
-  if (!shot || (shot.exempt && shot.event.kind !== 'black' && !shot.original)) return [];
+  const next = layer.shots[index < 0 ? firstAfter(layer.shots, record) : index + 1];
+  const early = next?.event.transitionIn;
+  // A transition that is centred on the cut begins while the event before it still stands.
+  if (next && early && early.before > 0 && record >= next.event.record.in - early.before && record < next.event.record.in)
+    return mixed(shot ?? null, next, early, record);
+  if (!shot || letsThrough(shot)) return [];
   const join = shot.event.transitionIn;
-  const into = record - shot.event.record.in;
-  if (!join || into >= join.duration) return [partOf(shot, record, 1, null)];
-
-  const incoming = partOf(shot, record, (into + 1) / (join.duration + 1), join);
+  if (!join || record - shot.event.record.in + join.before >= join.duration) return [partOf(shot, record, 1, null)];
   const previous = layer.shots[index - 1];
-  const leaving =
-    join.from === 'previous' && previous && previous.event.record.out + previous.tail > record ? partOf(previous, record, 1, null) : null;
-  return leaving ? [leaving, incoming] : [incoming];
+  const stillSeen = previous && previous.event.record.out + previous.tail > record ? previous : null;
+  return mixed(stillSeen, shot, join, record);
+}
+
+/** Titles, generators and what was switched off have no picture of their own. */
+const letsThrough = (shot: Shot): boolean => shot.exempt && shot.event.kind !== 'black' && !shot.original;
+
+/** Both sides of a transition. The share grows from nearly nothing on its first frame to nearly all on its last. */
+function mixed(leaving: Shot | null, incoming: Shot, join: Transition, record: Frames): Part[] {
+  const into = record - incoming.event.record.in + join.before;
+  const parts: Part[] = [];
+  if (leaving && join.from === 'previous' && !letsThrough(leaving)) parts.push(partOf(leaving, record, 1, null));
+  if (!letsThrough(incoming)) parts.push(partOf(incoming, record, (into + 1) / (join.duration + 1), join));
+  return parts;
 }
 
 const partOf = (shot: Shot, record: Frames, share: number, join: Transition | null): Part => ({
@@ -107,17 +120,23 @@ const partOf = (shot: Shot, record: Frames, share: number, join: Transition | nu
   join,
 });
 
-/** Index of the last shot that begins at or before the frame and still runs there, by halving; -1 if none. */
-function findShot(shots: readonly Shot[], record: Frames): number {
+/** Index of the first shot that begins after the frame, by halving; the number of shots when none does. */
+function firstAfter(shots: readonly Shot[], record: Frames): number {
   let low = 0;
-  let high = shots.length - 1;
-  while (low <= high) {
+  let high = shots.length;
+  while (low < high) {
     const middle = (low + high) >> 1;
     if ((shots[middle] as Shot).event.record.in <= record) low = middle + 1;
-    else high = middle - 1;
+    else high = middle;
   }
-  const found = shots[high];
-  return found && contains(found.event.record, record) ? high : -1;
+  return low;
+}
+
+/** Index of the last shot that begins at or before the frame and still runs there; -1 if none. */
+function findShot(shots: readonly Shot[], record: Frames): number {
+  const index = firstAfter(shots, record) - 1;
+  const found = shots[index];
+  return found && contains(found.event.record, record) ? index : -1;
 }
 
 /** Record frames at which a shot stands alone in the picture: no transition runs and no layer hides it. */
@@ -140,10 +159,10 @@ export function shotOf(conform: Conform, eventId: string): Shot | null {
 export function neededFrames(shot: Shot, handles: Frames): { wanted: FrameRange; given: FrameRange } | null {
   if (!shot.original) return null;
   if (shot.original.kind === 'still') {
-    const all = { in: 0, out: lengthOf(shot.event.record) + shot.tail + 2 * handles };
+    const all = { in: 0, out: headFrames(shot.event) + lengthOf(shot.event.record) + shot.tail + 2 * handles };
     return { wanted: all, given: all };
   }
-  const first = sourceFrameAt(shot, shot.event.record.in);
+  const first = sourceFrameAt(shot, shot.event.record.in - headFrames(shot.event));
   const last = sourceFrameAt(shot, Math.max(shot.event.record.in, shot.event.record.out + shot.tail - 1));
   const wanted = { in: Math.min(first, last) - handles, out: Math.max(first, last) + 1 + handles };
   const given = { in: Math.max(0, wanted.in), out: Math.min(shot.original.frames, wanted.out) };

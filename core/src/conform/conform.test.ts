@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { dissolve, event, list, original } from '../../test/make';
 import type { Decision } from '../decisions';
-import { NATURAL, type Retime } from '../edit';
+import { NATURAL, type Retime, withTransitionsAtStart } from '../edit';
 import { compile, framesAlone, neededFrames, pictureAt, shotOf, sourceFrameAt, sourceOffset, sourceSpan } from '.';
 
 const clip = original('/v/A001C001.mov');
@@ -87,6 +87,44 @@ describe('a conform', () => {
     compile(cut, [clip], [{ kind: 'slip', event: 'V1/1', frames: 9 }]);
     expect(cut).toEqual(before);
   });
+});
+
+describe('a transition centred on the cut', () => {
+  const centred = { ...dissolve(12), before: 6 };
+  const cut = list([event('V1/1', 0, 48, 1010), event('V1/2', 48, 24, 1050, { transitionIn: centred })]);
+  const conform = compile(cut, [clip], [pairTo('V1/1', clip.path, 10), pairTo('V1/2', clip.path, 50)]);
+  const at = (n: number) => pictureAt(conform, n).map((p) => [p.shot.event.id, p.sourceFrame, Number(p.share.toFixed(3))]);
+  it('begins before it and ends after it, both sides running on', () => {
+    expect(at(41)).toEqual([['V1/1', 51, 1]]);
+    expect(at(42)).toEqual([
+      ['V1/1', 52, 1],
+      ['V1/2', 44, 0.077],
+    ]);
+    expect(at(53)).toEqual([
+      ['V1/1', 63, 1],
+      ['V1/2', 55, 0.923],
+    ]);
+    expect(at(54)).toEqual([['V1/2', 56, 1]]);
+  });
+  it('needs frames before the source in of the incoming, and half its length after the outgoing', () => {
+    const needs = (id: string) => {
+      const shot = shotOf(conform, id);
+      return shot && neededFrames(shot, 0)?.wanted;
+    };
+    expect(needs('V1/1')).toEqual({ in: 10, out: 64 });
+    expect(needs('V1/2')).toEqual({ in: 44, out: 74 });
+  });
+  it('shows the same frames when it is rewritten to begin at its event', () => {
+    const same = compile(withTransitionsAtStart(cut), [clip], [pairTo('V1/1', clip.path, 10), pairTo('V1/2', clip.path, 44)]);
+    for (let n = 0; n < 72; n++)
+      expect(pictureAt(same, n).map((p) => [p.sourceFrame, p.share])).toEqual(pictureAt(conform, n).map((p) => [p.sourceFrame, p.share]));
+  });
+});
+
+it('what the editor switched off is not in the picture and needs no original', () => {
+  const cut = list([event('V1/1', 0, 20, 1000)], [event('V2/1', 5, 5, 1000, { enabled: false })]);
+  const conform = compile(cut, [clip], [pairTo('V1/1', clip.path, 0)]);
+  expect(pictureAt(conform, 6).map((p) => p.shot.event.id)).toEqual(['V1/1']);
 });
 
 describe('layers', () => {

@@ -1,4 +1,4 @@
-import { type EditList, type ListEvent, type Retime, type Track, trackOf } from '../edit';
+import type { ListEvent, Retime, Track } from '../edit';
 import { type FrameRange, type Frames, lengthOf, range } from '../time';
 
 /** Keeps 2 x 0.1 x 10 from falling a frame short. Far below one frame at any speed in use. */
@@ -23,14 +23,17 @@ export function sourceOffset(retime: Retime, source: FrameRange, offset: Frames)
 /**
  * The source frames an event shows, as distances from its source in, out exclusive.
  * `tail` is the number of record frames it goes on past its record out, under the next event's
- * transition.
+ * transition; `head` the number it is seen before its record in, under its own.
  */
-export function sourceSpan(event: ListEvent, tail: Frames = 0): FrameRange {
+export function sourceSpan(event: ListEvent, tail: Frames = 0, head: Frames = headFrames(event)): FrameRange {
   const last = Math.max(0, lengthOf(event.record) + tail - 1);
-  const first = sourceOffset(event.retime, event.source, 0);
+  const first = sourceOffset(event.retime, event.source, -head);
   const end = sourceOffset(event.retime, event.source, last);
   return range(Math.min(first, end), Math.max(first, end) + 1);
 }
+
+/** How many frames ahead of its record in an event is seen, because its transition begins before the cut. */
+export const headFrames = (event: ListEvent): Frames => event.transitionIn?.before ?? 0;
 
 /**
  * How many frames past its record out an event is still seen, because the next event on its track
@@ -42,11 +45,4 @@ export function tailFrames(track: Track, index: number): Frames {
   const join = next?.transitionIn;
   if (!event || !next || !join || join.from !== 'previous' || next.record.in !== event.record.out) return 0;
   return Math.max(0, join.duration - join.before);
-}
-
-/** `tailFrames` for an event found by its id. */
-export function tailOfEvent(list: EditList, event: ListEvent): Frames {
-  const track = list.tracks.find((t) => t.name === trackOf(event.id));
-  const index = track?.events.findIndex((e) => e.id === event.id) ?? -1;
-  return track && index >= 0 ? tailFrames(track, index) : 0;
 }

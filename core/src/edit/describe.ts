@@ -33,6 +33,7 @@ export interface EventDescription {
   cdl: Cdl | null;
   markers: Marker[];
   notes: string[];
+  enabled: boolean;
 }
 
 /** Describes one event; `speed` is signed, 0 for a freeze. */
@@ -60,6 +61,7 @@ export function describeEvent(event: ListEvent, rate: Rate): EventDescription {
     cdl: event.cdl,
     markers: [...event.markers],
     notes: [...event.notes],
+    enabled: event.enabled,
   };
 }
 

@@ -1,2 +1,3 @@
+export * from './arrange';
 export * from './describe';
 export * from './model';

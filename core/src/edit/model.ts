@@ -61,6 +61,9 @@ export interface Marker {
 /** `clip` has camera media; the others are exempt from matching. */
 export type EventKind = 'clip' | 'black' | 'bars' | 'generator' | 'title';
 
+/** Opaque JSON of the format a list came in; only a writer of the same format looks into it. */
+export type Metadata = { readonly [name: string]: unknown };
+
 /** One use of a piece of source in the cut. All source frames count from 00:00:00:00 at `sourceRate`. */
 export interface ListEvent {
   /** Unique in its list: the track's name and the position on it, `V1/7`. */
@@ -81,6 +84,10 @@ export interface ListEvent {
   readonly markers: readonly Marker[];
   /** Comment lines that have no place in the model, as written, without the leading asterisk. */
   readonly notes: readonly string[];
+  /** False when the editor switched it off; it is then not in the picture and needs no original. */
+  readonly enabled: boolean;
+  /** What the format carries that has no place in the model, untouched; null when nothing. */
+  readonly metadata: Metadata | null;
   /** Line in the file where the event stands, from 1; null when it was not read from lines. */
   readonly line: number | null;
 }
@@ -99,10 +106,29 @@ export interface EditList {
   readonly rate: Rate;
   readonly tracks: readonly Track[];
   readonly notes: readonly string[];
+  readonly metadata: Metadata | null;
   readonly notices: readonly Notice[];
 }
 
 export const NATURAL: Retime = { kind: 'natural' };
+
+/** What an event has where its list says nothing. */
+export const PLAIN_EVENT = {
+  number: '',
+  kind: 'clip',
+  reel: '',
+  clipName: '',
+  fileName: '',
+  retime: NATURAL,
+  transitionIn: null,
+  placement: null,
+  cdl: null,
+  markers: [],
+  notes: [],
+  enabled: true,
+  metadata: null,
+  line: null,
+} as const satisfies Omit<ListEvent, 'id' | 'sourceRate' | 'source' | 'record'>;
 
 /** The speed factor of a retime: 1 for natural, 0 for a freeze. */
 export function speedOf(retime: Retime): number {

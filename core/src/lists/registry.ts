@@ -1,6 +1,11 @@
 import type { EditList } from '../edit';
-import type { Rate } from '../time';
 import { readEdl, writeEdl } from './edl';
+import { readOtio, writeOtio } from './otio';
+import type { ListOptions } from './unreadable';
+import { readXmeml, writeXmeml } from './xmeml';
+
+/** What a format has no room for. `layers`: more than one picture track in a file. */
+export type Carried = 'layers' | 'wipes' | 'keys' | 'placement' | 'cdl' | 'switched-off' | 'file-names' | 'numbers' | 'mixed-rates';
 
 /** One format Gemello reads and writes. */
 export interface ListFormat {
@@ -8,20 +13,40 @@ export interface ListFormat {
   readonly title: string;
   readonly extensions: readonly string[];
   /** True when the first part of a file's text looks like this format. */
-  readonly recognises: (text: string) => boolean;
-  readonly read: (text: string, options: { rate?: Rate | undefined }) => EditList;
+  readonly recognises: (head: string) => boolean;
+  readonly read: (text: string, options: ListOptions) => EditList;
   readonly write: (list: EditList) => string;
+  readonly carries: readonly Carried[];
 }
 
 /** Every format, in the order they are tried. A new one adds its folder and a line here. */
 export const LIST_FORMATS: readonly ListFormat[] = [
   {
+    name: 'otio',
+    title: 'OpenTimelineIO',
+    extensions: ['otio'],
+    recognises: (head) => /^\s*\{/.test(head) && head.includes('OTIO_SCHEMA'),
+    read: readOtio,
+    write: writeOtio,
+    carries: ['layers', 'wipes', 'keys', 'cdl', 'switched-off', 'file-names', 'numbers', 'mixed-rates'],
+  },
+  {
+    name: 'xmeml',
+    title: 'Interchange XML (xmeml)',
+    extensions: ['xml', 'xmeml'],
+    recognises: (head) => /<xmeml[\s>]/.test(head),
+    read: readXmeml,
+    write: writeXmeml,
+    carries: ['layers', 'wipes', 'placement', 'switched-off', 'file-names', 'mixed-rates'],
+  },
+  {
     name: 'edl',
     title: 'Edit list, CMX 3600 style',
     extensions: ['edl'],
-    recognises: (text) => /^\s*(TITLE:|FCM:)/im.test(text) || /^\s*\d+\s+\S+.*(\d\d[:;]){3}\d\d/m.test(text),
+    recognises: (head) => /^\s*(TITLE:|FCM:)/im.test(head) || /^\s*\d+\s+\S+.*(\d\d[:;]){3}\d\d/m.test(head),
     read: readEdl,
     write: writeEdl,
+    carries: ['layers', 'wipes', 'keys', 'cdl', 'file-names', 'numbers'],
   },
 ];
 
@@ -40,7 +65,13 @@ export function recogniseList(text: string): ListFormat | null {
   return LIST_FORMATS.find((f) => f.recognises(head)) ?? null;
 }
 
+/** The format a file name's extension stands for; null when none does. */
+export function formatOfName(fileName: string): ListFormat | null {
+  const extension = /\.([^.]+)$/.exec(fileName)?.[1]?.toLowerCase() ?? '';
+  return LIST_FORMATS.find((f) => f.extensions.includes(extension)) ?? null;
+}
+
 /** Reads a list of any known format; null when the text is none. */
-export function readList(text: string, options: { rate?: Rate | undefined } = {}): EditList | null {
+export function readList(text: string, options: ListOptions = {}): EditList | null {
   return recogniseList(text)?.read(text, options) ?? null;
 }

@@ -70,7 +70,7 @@ export function pair(
 
 function pairEvent(event: ListEvent, track: string, tail: Frames, index: OriginalIndex, settled: Settled, rules: Rules): Pairing {
   const base = { event, track, accepted: false, chosen: null, acceptedPath: null, contenders: [] };
-  if (settled.exempt ?? event.kind !== 'clip') return { ...base, state: 'exempt' };
+  if (!event.enabled || (settled.exempt ?? event.kind !== 'clip')) return { ...base, state: 'exempt' };
   const contenders = candidates(event, index)
     .map((original) => examine(event, original, tail, rules))
     .filter((c) => c.meets || named(c))

@@ -1,5 +1,5 @@
 import type { Conform, Shot } from '../conform';
-import { neededFrames } from '../conform';
+import { headFrames, neededFrames } from '../conform';
 import type { Cdl, EditList, ListEvent } from '../edit';
 import { withoutExtension } from '../originals';
 import { type FrameRange, type Frames, formatTimecode, type Rate } from '../time';
@@ -114,7 +114,7 @@ function handleWarnings(clip: ReturnClip, _frames: Needed, handles: Frames): Ret
 /** A still has no timecode of its own: its clip starts at zero, and the event begins after the handle. */
 function returnedEvent(event: ListEvent, shot: Shot, clip: ReturnClip): ListEvent {
   const original = shot.original as NonNullable<Shot['original']>;
-  const start = original.kind === 'still' ? clip.headHandle : original.start + shot.sourceStart;
+  const start = original.kind === 'still' ? clip.headHandle + headFrames(event) : original.start + shot.sourceStart;
   const length = event.source.out - event.source.in;
   return {
     ...event,

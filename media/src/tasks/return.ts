@@ -67,9 +67,12 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
     lists.push(name);
   };
   put(`${stem}-pairs.csv`, pairsTable(conform));
-  const write = LIST_FORMATS[0]?.write ?? (() => '');
+  /** The list in every format, so that the editor takes the one their system reads best. */
+  const putList = (list: EditList) => {
+    for (const format of LIST_FORMATS) put(`${stem}.${format.extensions[0]}`, format.write(list));
+  };
   if (!payload.render) {
-    put(`${stem}.edl`, write(relinkedList(payload.list, conform, payload.title)));
+    putList(relinkedList(payload.list, conform, payload.title));
     return { folder, clips: [], lists, warnings: [], problems: [] };
   }
 
@@ -92,7 +95,7 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
     before += lengthOfClip(clip);
     return { ...clip, path: target, reused };
   });
-  put(`${stem}.edl`, write(plan.list));
+  putList(plan.list);
   const grades = plan.clips.flatMap((c) => (c.cdl ? [{ id: c.fileName.replace(/\.mov$/, ''), cdl: c.cdl }] : []));
   if (grades.length > 0) put(`${stem}.ccc`, writeCdlFile(grades));
   report({ done: total, total, what: 'Checking what was written' });

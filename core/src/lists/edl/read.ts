@@ -6,6 +6,7 @@ import {
   type Marker,
   NATURAL,
   type Notice,
+  PLAIN_EVENT,
   type Retime,
   type Severity,
   type Track,
@@ -228,18 +229,13 @@ function draftOf(r: Reading, line: EventLine, at: number): Draft | null {
     return null;
   }
   const draft: Draft = {
+    ...PLAIN_EVENT,
     number: line.number,
     kind: kindOf(line.reel),
     reel: line.reel,
-    clipName: '',
-    fileName: '',
     sourceRate,
     source: { in: source[0].frames, out: source[1].frames },
     record: { in: record[0].frames, out: record[1].frames },
-    retime: NATURAL,
-    transitionIn: null,
-    placement: null,
-    cdl: null,
     markers: [],
     notes: [],
     line: at,
@@ -390,6 +386,7 @@ function assemble(r: Reading): EditList {
     rate: r.rate,
     tracks,
     notes: r.notes,
+    metadata: null,
     notices: r.notices.map(({ draft, ...rest }) => ({ ...rest, event: draft ? (ids.get(draft) ?? null) : null })),
   };
 }

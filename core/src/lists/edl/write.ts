@@ -1,4 +1,4 @@
-import { type EditList, type ListEvent, speedOf, type Track } from '../../edit';
+import { type EditList, type ListEvent, speedOf, type Track, withTransitionsAtStart } from '../../edit';
 import { formatNumber, formatSop } from '../../grade/cdl';
 import { type Frames, formatTimecode, nominal, type Rate } from '../../time';
 import { channelField } from './grammar';
@@ -10,7 +10,8 @@ const LONGEST_REEL = 128;
  * but for line numbers. Events go by record in, then by track; an event that stands alike on
  * several tracks is written once. Events without a number get the next free one.
  */
-export function writeEdl(list: EditList): string {
+export function writeEdl(given: EditList): string {
+  const list = withTransitionsAtStart(given);
   const lines = [`TITLE: ${list.title}`];
   const fcm = (drop: boolean) => `FCM: ${drop ? 'DROP FRAME' : 'NON-DROP FRAME'}`;
   lines.push(fcm(list.rate.dropFrame));
@@ -40,7 +41,7 @@ function rowsOf(tracks: readonly Track[]): Row[] {
   const rows = new Map<string, Row>();
   for (const track of tracks)
     track.events.forEach((event, index) => {
-      const { id: _, line: __, ...content } = event;
+      const { id: _, line: __, metadata: ___, ...content } = event;
       const before = track.events[index - 1] ?? null;
       const key = event.number === '' ? `${event.id}` : JSON.stringify([content, before?.reel ?? null]);
       const known = rows.get(key);

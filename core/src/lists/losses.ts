@@ -1,0 +1,50 @@
+import { type EditList, type ListEvent, type Notice, pictureTracks } from '../edit';
+import { sameSpeed } from '../time';
+import type { Carried, ListFormat } from './registry';
+
+const COUNTS: readonly {
+  what: Carried;
+  has: (event: ListEvent, list: EditList) => boolean;
+  message: (n: string, title: string) => string;
+}[] = [
+  { what: 'wipes', has: (e) => e.transitionIn?.type === 'wipe', message: (n, t) => `${n} with a wipe: ${t} has dissolves only.` },
+  { what: 'keys', has: (e) => e.transitionIn?.type === 'key', message: (n, t) => `${n} with a key: ${t} has none.` },
+  { what: 'placement', has: (e) => e.placement !== null, message: (n, t) => `${n} with another size or position: ${t} cannot say it.` },
+  { what: 'cdl', has: (e) => e.cdl !== null, message: (n, t) => `${n} with a CDL grade: ${t} has no place for it; send a .ccc beside it.` },
+  { what: 'switched-off', has: (e) => !e.enabled, message: (n, t) => `${n} that are switched off: ${t} would show them.` },
+  { what: 'numbers', has: (e) => e.number !== '', message: (n, t) => `${n} with a number: ${t} does not number them.` },
+  {
+    what: 'mixed-rates',
+    has: (e, list) => !sameSpeed(e.sourceRate, list.rate),
+    message: (n, t) => `${n} at another rate than the cut: ${t} counts all at one rate.`,
+  },
+];
+
+/** What a format cannot carry of a list, told before it is written. Event numbers alone are `kept` as order. */
+export function lossesIn(list: EditList, format: ListFormat): Notice[] {
+  const events = list.tracks.flatMap((t) => t.events);
+  const notices: Notice[] = [];
+  for (const { what, has, message } of COUNTS) {
+    if (format.carries.includes(what)) continue;
+    const hit = events.filter((e) => has(e, list));
+    const [first] = hit;
+    if (!first) continue;
+    const severity = what === 'numbers' ? 'changed' : 'lost';
+    notices.push({
+      severity,
+      code: `cannot-carry-${what}`,
+      line: null,
+      event: first.id,
+      message: message(`${hit.length} ${hit.length === 1 ? 'event' : 'events'}`, format.title),
+    });
+  }
+  if (!format.carries.includes('layers') && pictureTracks(list).length > 1)
+    notices.push({
+      severity: 'lost',
+      code: 'cannot-carry-layers',
+      line: null,
+      event: null,
+      message: `${pictureTracks(list).length} layers: ${format.title} holds one.`,
+    });
+  return notices;
+}

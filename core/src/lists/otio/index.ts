@@ -1,0 +1,2 @@
+export { readOtio } from './read';
+export { writeOtio } from './write';

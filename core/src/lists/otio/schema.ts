@@ -1,0 +1,72 @@
+import { z } from 'zod';
+import { cdlSchema } from '../../grade/files';
+
+/**
+ * The parts of OpenTimelineIO JSON that Gemello looks into (schemas as published with the format,
+ * versions 1 and 2). Everything else passes through as it is: objects keep fields they are not
+ * asked for.
+ */
+const time = z.looseObject({ rate: z.number().positive(), value: z.number() });
+export type OtioTime = z.infer<typeof time>;
+const timeRange = z.looseObject({ start_time: time, duration: time });
+export type OtioRange = z.infer<typeof timeRange>;
+
+/** Any schema object: its name and version stand in `OTIO_SCHEMA`, such as `Clip.2`. */
+const anyObject = z.looseObject({ OTIO_SCHEMA: z.string() });
+export type OtioObject = z.infer<typeof anyObject>;
+
+const metadata = z.record(z.string(), z.unknown()).nullish();
+const shared = {
+  OTIO_SCHEMA: z.string(),
+  name: z.string().nullish(),
+  metadata,
+};
+
+export const itemSchema = z.looseObject({
+  ...shared,
+  source_range: timeRange.nullish(),
+  effects: z.array(anyObject).nullish(),
+  markers: z.array(anyObject).nullish(),
+  enabled: z.boolean().nullish(),
+  children: z.array(anyObject).nullish(),
+  kind: z.string().nullish(),
+  media_reference: anyObject.nullish(),
+  media_references: z.record(z.string(), anyObject).nullish(),
+  active_media_reference_key: z.string().nullish(),
+});
+export type OtioItem = z.infer<typeof itemSchema>;
+
+export const transitionSchema = z.looseObject({ ...shared, in_offset: time, out_offset: time, transition_type: z.string().nullish() });
+export const markerSchema = z.looseObject({
+  ...shared,
+  marked_range: timeRange,
+  color: z.string().nullish(),
+  comment: z.string().nullish(),
+});
+export const referenceSchema = z.looseObject({
+  ...shared,
+  available_range: timeRange.nullish(),
+  target_url: z.string().nullish(),
+  target_url_base: z.string().nullish(),
+  name_prefix: z.string().nullish(),
+  name_suffix: z.string().nullish(),
+  generator_kind: z.string().nullish(),
+});
+export const warpSchema = z.looseObject({ ...shared, time_scalar: z.number() });
+export const timelineSchema = z.looseObject({ ...shared, global_start_time: time.nullish(), tracks: anyObject });
+
+/** `Clip` of `Clip.2`. */
+export const schemaName = (o: { OTIO_SCHEMA: string }): string => o.OTIO_SCHEMA.split('.')[0] ?? '';
+
+/** What Gemello itself writes into the metadata of clips and transitions, under `gemello`. */
+export const ownSchema = z
+  .object({
+    reel: z.string(),
+    number: z.string(),
+    cdl: cdlSchema,
+    notes: z.array(z.string()),
+    wipeCode: z.string(),
+    type: z.enum(['wipe', 'key']),
+  })
+  .partial()
+  .catch({});

@@ -1,0 +1,2 @@
+export { readXmeml } from './read';
+export { writeXmeml } from './write';

@@ -1,0 +1,58 @@
+// What the tests need beside npm's packages: two programs of the system, and the reference library of PyPI.
+import { spawnSync } from 'node:child_process';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { root } from './install.mjs';
+
+const has = (program) => spawnSync(program, ['-version'], { stdio: 'ignore' }).error === undefined;
+
+function aptInstall(packages) {
+  const [command, ...first] = process.getuid?.() === 0 ? ['apt-get'] : ['sudo', '-n', 'apt-get'];
+  const apt = (...args) =>
+    spawnSync(command, [...first, ...args], {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    });
+  apt('update', '-q');
+  apt('install', '-y', '-q', '--no-install-recommends', ...packages);
+}
+
+function giveUp(line) {
+  console.error(line);
+  process.exit(1);
+}
+
+/** ffprobe checks what was written; chromium is driven as a person would. */
+function programs() {
+  const wanted = [
+    ['ffprobe', 'ffmpeg'],
+    ['chromium', 'chromium'],
+  ];
+  const missing = () => wanted.filter(([program]) => !process.env[program.toUpperCase()] && !has(program)).map(([, name]) => name);
+  if (missing().length > 0) aptInstall(missing());
+  if (missing().length > 0)
+    giveUp(`The tests need ${missing().join(' and ')} from the system's packages: apt-get install ${missing().join(' ')}`);
+}
+
+/** The Python reference library of the open timeline format; it serves in tests only. */
+const REFERENCE = ['opentimelineio==0.18.1', 'otio-cmx3600-adapter==1.0.0', 'otio-fcp-adapter==1.0.0'];
+
+function referenceLibrary() {
+  const stamp = path.join(root, '.venv', 'installed.txt');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === REFERENCE.join('\n')) return;
+  const quiet = { cwd: root, stdio: ['ignore', 'ignore', 'inherit'] };
+  const venv = () => spawnSync('python3', ['-m', 'venv', '.venv'], quiet).status === 0;
+  if (!venv()) {
+    aptInstall(['python3', 'python3-venv']);
+    if (!venv()) giveUp('The tests need python3 with its venv module: apt-get install python3 python3-venv');
+  }
+  const python = path.join(root, '.venv', 'bin', 'python');
+  const { status } = spawnSync(python, ['-m', 'pip', 'install', '-q', '--disable-pip-version-check', ...REFERENCE], quiet);
+  if (status !== 0) giveUp(`The tests need these packages from PyPI: ${REFERENCE.join(' ')}`);
+  writeFileSync(stamp, REFERENCE.join('\n'));
+}
+
+export function installNeeds() {
+  programs();
+  referenceLibrary();
+}
