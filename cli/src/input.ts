@@ -1,7 +1,8 @@
 import { existsSync, readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
-import { decodeListText, type EditList, LIST_FORMATS, type Original, parseRate, type Rate, readList } from '@gemello/core';
-import { type MediaPool, openPool, type Progress } from '@gemello/media';
+import { decodeListText, type EditList, LIST_FORMATS, type Original, parseRate, type Rate, readList, rulesSchema } from '@gemello/core';
+import { type MediaThreads, openThreads, type Progress } from '@gemello/media';
+import type { Command } from 'commander';
 import { UsageError } from './exit';
 
 /** Lists above this size are refused, in bytes; 50 000 events take about 15 MB. */
@@ -24,6 +25,24 @@ export function listFile(file: string, rate?: Rate): EditList {
   return list;
 }
 
+/** The options of every command that lays a list against originals. */
+export const laidAgainstOriginals = (command: Command): Command =>
+  command
+    .argument('<list>')
+    .requiredOption('--originals <dir...>', 'folders of camera originals')
+    .option('--rate <rate>', 'frame rate of the list', rateOption)
+    .option('--rules <json>', 'which criteria must hold', rulesOption)
+    .option('--json', 'one JSON document', false);
+
+/** Reads `--rules`, a JSON object with the fields of the rules schema. */
+function rulesOption(text: string) {
+  try {
+    return rulesSchema.parse(JSON.parse(text));
+  } catch {
+    throw new UsageError('--rules must be JSON such as {"name":"exact","need":"both"}; the README lists the fields.');
+  }
+}
+
 /** Checks that folders are there before long work begins. */
 export function folders(names: readonly string[]): string[] {
   for (const name of names) if (!existsSync(name) || !statSync(name).isDirectory()) throw new UsageError(`There is no folder ${name}.`);
@@ -31,8 +50,8 @@ export function folders(names: readonly string[]): string[] {
 }
 
 /** Opens the media threads for one piece of work and closes them whatever comes of it. */
-export async function withPool(work: (pool: MediaPool) => Promise<void>): Promise<void> {
-  const pool = openPool();
+export async function withThreads(work: (pool: MediaThreads) => Promise<void>): Promise<void> {
+  const pool = openThreads();
   try {
     await work(pool);
   } finally {
@@ -52,7 +71,7 @@ export function progressTo(stream: NodeJS.WriteStream, what: string): (progress:
 }
 
 /** Scans folders for originals; unreadable files are named on stderr. */
-export async function originalsIn(pool: MediaPool, names: readonly string[]): Promise<Original[]> {
+export async function originalsIn(pool: MediaThreads, names: readonly string[]): Promise<Original[]> {
   const { originals, problems } = await pool.scan({ folders: folders(names) }, progressTo(process.stderr, 'scan'));
   for (const p of problems) process.stderr.write(`${p.path}: ${p.message}\n`);
   return originals;

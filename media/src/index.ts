@@ -1,7 +1,7 @@
 export { MediaError } from './engine/av';
 export type { Readable } from './engine/reader';
 export * from './pictures';
-export * from './pool';
 export * from './probe';
 export * from './tasks';
+export * from './threads';
 export type { GrabPart, GrabPayload } from './worker';

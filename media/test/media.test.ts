@@ -5,7 +5,7 @@ import path from 'node:path';
 import { formatRate, formatTimecode, type Original, RATES } from '@gemello/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { closePictures, grabPicture, openPool, probeMovie, readLuma, scan } from '../src';
+import { closePictures, grabPicture, openThreads, probeMovie, readLuma, scan } from '../src';
 import { CLIPS, footage, named, numberIn, RASTER, writeClip, writeFrames } from './footage';
 
 const going = { aborted: false };
@@ -161,7 +161,7 @@ describe('a scan', () => {
 
 describe('on threads', () => {
   it('the caller stays free while a scan runs, hears its progress and can stop it', async () => {
-    const pool = openPool();
+    const pool = openThreads();
     try {
       const heard: number[] = [];
       let turns = 0;
@@ -181,7 +181,7 @@ describe('on threads', () => {
     }
   });
   it('gives a picture as JPEG, layers mixed by their share', async () => {
-    const pool = openPool();
+    const pool = openThreads();
     try {
       const clip = named(originals, 'A001C001.mov');
       const black = { ...clip, path: path.join(cards.folder, 'black.mov') };

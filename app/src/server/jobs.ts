@@ -8,7 +8,7 @@ import { jobFolder } from './config';
 import { chunks, database } from './db/open';
 import { decisions, jobs, lists, originals, references, tasks, volumes } from './db/schema';
 import { RequestError } from './http';
-import { mediaPool } from './media';
+import { mediaThreads } from './media';
 import { forgetWorkspace, workspace } from './workspace';
 
 /** Who decides; there are no accounts on one machine. */
@@ -68,7 +68,7 @@ export async function addReference(jobId: string, file: string): Promise<void> {
   } catch {
     throw new RequestError(404, `There is no file ${file} on this machine.`);
   }
-  const movie = await mediaPool().probe(real);
+  const movie = await mediaThreads().probe(real);
   await (await database()).insert(references).values({ id: randomUUID(), jobId, data: movie, createdAt: Date.now() });
   changed(jobId);
 }

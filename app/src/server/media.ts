@@ -1,9 +1,9 @@
-import { type MediaPool, openPool } from '@gemello/media';
+import { type MediaThreads, openThreads } from '@gemello/media';
 
-let pool: MediaPool | null = null;
+let pool: MediaThreads | null = null;
 
 /** The media threads, started on first use. */
-export function mediaPool(): MediaPool {
-  pool ??= openPool();
+export function mediaThreads(): MediaThreads {
+  pool ??= openThreads();
   return pool;
 }

@@ -1,7 +1,7 @@
 import { type Cdl, type Frames, type Original, pictureAt, shotOf, sourceFrameAt, sourceOffset } from '@gemello/core';
 import { type GrabPart, heightFor, referenceStartOf } from '@gemello/media';
 import { RequestError } from './http';
-import { mediaPool } from './media';
+import { mediaThreads } from './media';
 import { reachableOriginal } from './views';
 import type { Workspace } from './workspace';
 
@@ -26,7 +26,7 @@ export async function picture(w: Workspace, request: PictureRequest): Promise<Ui
   const first = parts[0];
   if (!first) throw new RequestError(404, 'There is no picture here.');
   const raster = (first.clip as Original).raster;
-  return mediaPool().grab({ parts, width: request.width, height: heightFor(request.width, raster) });
+  return mediaThreads().grab({ parts, width: request.width, height: heightFor(request.width, raster) });
 }
 
 function partsFor(w: Workspace, { side, event, frame, path, cdl }: PictureRequest): GrabPart[] {

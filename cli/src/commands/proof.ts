@@ -2,23 +2,15 @@ import path from 'node:path';
 import { acceptBest, countVerdicts, describeFinding, pair } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT } from '../exit';
-import { listFile, originalsIn, print, progressTo, rateOption, withPool } from '../input';
+import { laidAgainstOriginals, listFile, originalsIn, print, progressTo, withThreads } from '../input';
 import { table } from '../table';
-import { rulesOption } from './pair';
 
 export function addProof(program: Command, finish: (code: number) => void): void {
-  program
-    .command('proof')
-    .description('verdict and findings per event')
-    .argument('<list>')
-    .requiredOption('--originals <dir...>', 'folders of camera originals')
+  laidAgainstOriginals(program.command('proof').description('verdict and findings per event'))
     .requiredOption('--reference <movie>', 'the reference render')
-    .option('--rate <rate>', 'frame rate of the list', rateOption)
-    .option('--rules <json>', 'which criteria must hold', rulesOption)
-    .option('--json', 'one JSON document', false)
     .action(async (file: string, options) => {
       const list = listFile(file, options.rate);
-      await withPool(async (pool) => {
+      await withThreads(async (pool) => {
         const reference = await pool.probe(path.resolve(options.reference));
         const originals = await originalsIn(pool, options.originals);
         const decisions = acceptBest(pair(list, originals, [], options.rules), 'with-doubtful');

@@ -3,8 +3,7 @@ import path from 'node:path';
 import { acceptBest, gradeDecisions, pair, readCdlFile } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT, UsageError } from '../exit';
-import { listFile, originalsIn, print, progressTo, rateOption, withPool } from '../input';
-import { rulesOption } from './pair';
+import { laidAgainstOriginals, listFile, originalsIn, print, progressTo, withThreads } from '../input';
 
 function handlesOption(text: string): number {
   if (!/^\d{1,5}$/.test(text)) throw new UsageError(`--handles must be a number of frames, 0 or more, not "${text}".`);
@@ -19,21 +18,14 @@ function gradesFile(file: string) {
 }
 
 export function addReturn(program: Command, finish: (code: number) => void): void {
-  program
-    .command('return')
-    .description('graded clips, lists, check')
-    .argument('<list>')
-    .requiredOption('--originals <dir...>', 'folders of camera originals')
+  laidAgainstOriginals(program.command('return').description('graded clips, lists, check'))
     .requiredOption('--out <dir>', 'folder to write to')
     .option('--handles <frames>', 'frames before and after what the cut shows', handlesOption, 12)
     .option('--grades <file>', '.cc, .ccc or .cdl; ids are event numbers or clip names', gradesFile)
     .option('--list-only', 'only the list that points at the originals, and the table of pairs', false)
-    .option('--rate <rate>', 'frame rate of the list', rateOption)
-    .option('--rules <json>', 'which criteria must hold', rulesOption)
-    .option('--json', 'one JSON document', false)
     .action(async (file: string, options) => {
       const list = listFile(file, options.rate);
-      await withPool(async (pool) => {
+      await withThreads(async (pool) => {
         const originals = await originalsIn(pool, options.originals);
         const decisions = [
           ...acceptBest(pair(list, originals, [], options.rules), 'without-doubtful'),

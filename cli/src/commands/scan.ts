@@ -1,7 +1,7 @@
 import { describeOriginal, formatRate } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT } from '../exit';
-import { folders, print, progressTo, withPool } from '../input';
+import { folders, print, progressTo, withThreads } from '../input';
 import { table } from '../table';
 
 export function addScan(program: Command, finish: (code: number) => void): void {
@@ -12,7 +12,7 @@ export function addScan(program: Command, finish: (code: number) => void): void 
     .option('--json', 'one JSON document', false)
     .action(async (names: string[], options) => {
       const found = folders(names);
-      await withPool(async (pool) => {
+      await withThreads(async (pool) => {
         const { originals, problems } = await pool.scan({ folders: found }, progressTo(process.stderr, 'scan'));
         const described = originals.map(describeOriginal);
         print(options.json, { originals: described, problems }, () =>

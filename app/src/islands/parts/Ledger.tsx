@@ -3,7 +3,7 @@ import { useEffect, useRef } from 'react';
 import type { LedgerRow, LedgerView } from '../../contract';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Glyph, stateColour } from './Glyph';
-import { Picture } from './Picture';
+import { Picture, ShotPicture } from './Picture';
 
 const ROW = 84;
 
@@ -59,17 +59,7 @@ function Row({ job, row, chosen, onChoose }: { job: string; row: LedgerRow; chos
         <span className="w-11 grid place-items-center">
           <Glyph state={row.state} size={34} />
         </span>
-        <Picture
-          job={job}
-          side="event"
-          event={row.id}
-          frame={middle}
-          width={224}
-          look={row.look}
-          alt="Original"
-          empty={row.state === 'exempt' ? 'needs none' : row.state}
-          className="w-[118px]"
-        />
+        <ShotPicture job={job} row={row} frame={middle} width={224} alt="Original" className="w-[118px]" />
       </span>
       <span className="min-w-0 grow leading-tight">
         <span className="flex gap-2 items-baseline">

@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import type { LedgerRow } from '../../contract';
 import { pictureAddress } from '../data/api';
 
 export interface PictureProps {
@@ -65,5 +66,12 @@ export function Picture({
         <div className="absolute inset-0 grid place-items-center text-[#a5a5a5] text-xs text-center px-2">{missing ? empty : ''}</div>
       )}
     </div>
+  );
+}
+
+/** An event's own picture, the best candidate's while none is accepted; its state stands where there is none. */
+export function ShotPicture({ job, row, ...rest }: Omit<PictureProps, 'side' | 'event' | 'look' | 'empty'> & { readonly row: LedgerRow }) {
+  return (
+    <Picture job={job} side="event" event={row.id} look={row.look} empty={row.state === 'exempt' ? 'needs none' : row.state} {...rest} />
   );
 }

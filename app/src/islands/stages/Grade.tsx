@@ -7,7 +7,7 @@ import { useDecide } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Empty } from '../parts/Empty';
 import { Histogram } from '../parts/Histogram';
-import { Picture } from '../parts/Picture';
+import { ShotPicture } from '../parts/Picture';
 import { Transport } from '../parts/Transport';
 import type { StageProps } from './stage';
 
@@ -35,16 +35,7 @@ export function Grade({ job, ledger }: StageProps) {
                   className={`block w-full text-left outline-offset-2 ${r.id === row.id ? 'outline-2 outline-accent' : ''}`}
                   onClick={() => choose(r.id, middle)}
                 >
-                  <Picture
-                    job={job}
-                    side="event"
-                    event={r.id}
-                    frame={middle}
-                    width={320}
-                    look={r.look}
-                    alt={`Shot ${r.number}`}
-                    empty={r.state}
-                  />
+                  <ShotPicture job={job} row={r} frame={middle} width={320} alt={`Shot ${r.number}`} />
                   <span className="flex gap-2 text-xs mt-1">
                     <span className="tc">{r.number}</span>
                     <span className="quiet truncate">{r.clipName}</span>
@@ -103,31 +94,11 @@ function Controls({ job, row, rate, copied, onCopy }: ControlsProps) {
       </p>
       <div className="grid grid-cols-2 gap-2">
         <figure>
-          <Picture
-            job={job}
-            side="event"
-            event={row.id}
-            frame={at}
-            width={640}
-            look={row.look}
-            cdl={JSON.stringify(NEUTRAL_CDL)}
-            alt="Ungraded"
-            empty={row.state}
-          />
+          <ShotPicture job={job} row={row} frame={at} width={640} cdl={JSON.stringify(NEUTRAL_CDL)} alt="Ungraded" />
           <figcaption className="text-xs quiet mt-1">Ungraded</figcaption>
         </figure>
         <figure>
-          <Picture
-            job={job}
-            side="event"
-            event={row.id}
-            frame={at}
-            width={640}
-            look={row.look}
-            cdl={trial}
-            alt="Graded"
-            empty={row.state}
-          />
+          <ShotPicture job={job} row={row} frame={at} width={640} cdl={trial} alt="Graded" />
           <figcaption className="text-xs quiet mt-1">{changed ? 'Tried on, not kept yet' : 'Graded'}</figcaption>
         </figure>
       </div>

@@ -8,7 +8,7 @@ import { chosenRow, frameIn, useView } from '../data/view';
 import { Empty } from '../parts/Empty';
 import { Glyph, STATE_WORDS } from '../parts/Glyph';
 import { Ledger } from '../parts/Ledger';
-import { Picture } from '../parts/Picture';
+import { Picture, ShotPicture } from '../parts/Picture';
 import { Transport } from '../parts/Transport';
 import type { StageProps } from './stage';
 
@@ -220,16 +220,7 @@ function Bench({
           <Picture job={job} side="reference" frame={at} width={640} look={row.look} alt="Reference at the playhead" empty="no reference" />
         </Side>
         <Side label={row.chosen ? row.chosen.fileName : 'Original'} colour={`var(--state-${row.state})`}>
-          <Picture
-            job={job}
-            side="event"
-            event={row.id}
-            frame={at}
-            width={640}
-            look={row.look}
-            alt="Original at the playhead"
-            empty={row.state}
-          />
+          <ShotPicture job={job} row={row} frame={at} width={640} alt="Original at the playhead" />
         </Side>
       </div>
       <Transport row={row} rate={ledger.rate} />

@@ -5,7 +5,7 @@ import { jobFolder } from '../config';
 import { chunks, database } from '../db/open';
 import { originals, proofs, volumes } from '../db/schema';
 import { RequestError } from '../http';
-import { mediaPool } from '../media';
+import { mediaThreads } from '../media';
 import { proofKey, type Workspace, workspace } from '../workspace';
 
 /** What a task came to: one line for people, and data for later. */
@@ -41,7 +41,7 @@ async function scanVolumes(jobId: string, only: readonly string[] | null, report
   const problems: { path: string; message: string }[] = [];
   let count = 0;
   for (const volume of chosen.filter((v) => v.here)) {
-    const found = await mediaPool().scan({ folders: [volume.path] }, (p) => report({ ...p, what: `${volume.name}: ${p.what}` }), signal);
+    const found = await mediaThreads().scan({ folders: [volume.path] }, (p) => report({ ...p, what: `${volume.name}: ${p.what}` }), signal);
     problems.push(...found.problems);
     count += found.originals.length;
     await db.transaction(async (tx) => {
@@ -78,7 +78,7 @@ async function proveEvents(jobId: string, only: readonly string[] | null, report
     cache: jobFolder(jobId, 'cache'),
     only,
   };
-  const result: ProveResult = await mediaPool().prove(payload, report, signal);
+  const result: ProveResult = await mediaThreads().prove(payload, report, signal);
   const referenceId = w.reference.id;
   const shots = new Map(conform.layers.flatMap((l) => l.shots).map((s) => [s.event.id, s]));
   const rows = result.events.flatMap((proof) => {
@@ -126,7 +126,7 @@ async function writeReturn(
     title: options.title,
     render: options.render,
   };
-  const result: ReturnResult = await mediaPool().writeReturn(payload, report, signal);
+  const result: ReturnResult = await mediaThreads().writeReturn(payload, report, signal);
   const kept = { folder, lists: result.lists, clips: result.clips.length, problems: result.problems, warnings: result.warnings };
   const check = result.problems.length === 0 ? 'all as planned' : plural(result.problems.length, 'problem');
   return { message: options.render ? `${plural(result.clips.length, 'clip')} written; ${check}` : 'List and table written', result: kept };

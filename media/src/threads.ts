@@ -15,7 +15,7 @@ import type { Answer, GrabPayload, Work, WorkOrder } from './worker';
 export const TSX = pathToFileURL(createRequire(import.meta.url).resolve('tsx')).href;
 
 /** Runs media work on threads, so that whoever calls stays free to answer. */
-export interface MediaPool {
+export interface MediaThreads {
   /** Reads what one movie file says of itself; rejects with a MediaError when it is no movie. */
   probe(file: string): Promise<Original>;
   scan(payload: ScanPayload, report?: Report, signal?: AbortSignal): Promise<ScanResult>;
@@ -26,8 +26,8 @@ export interface MediaPool {
   close(): Promise<void>;
 }
 
-/** Opens the pool: one thread for long work at a time, and others for pictures. */
-export function openPool(): MediaPool {
+/** Opens the threads: one for long work at a time, and others for pictures. */
+export function openThreads(): MediaThreads {
   const options = {
     filename: fileURLToPath(new URL('./worker.ts', import.meta.url)),
     execArgv: ['--import', TSX],
