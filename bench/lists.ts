@@ -1,4 +1,4 @@
-import { formatTimecode, RATES, readEdl, writeEdl } from '@gemello/core';
+import { formatTimecode, LIST_FORMATS, RATES, readEdl, writeEdl } from '@gemello/core';
 import { type Figure, inTurn } from './measure';
 
 /** An edit list of our own scenario, as long as asked: cuts with names, a dissolve every tenth, a speed every fiftieth. */
@@ -41,6 +41,19 @@ export async function lists(): Promise<Figure[]> {
       note: `${Math.round(events / ours)} events/s`,
     });
     if (events === 10_000) {
+      for (const format of LIST_FORMATS.filter((f) => f.name !== 'edl')) {
+        const written = format.write(list);
+        const read = await inTurn(
+          () => format.read(written, {}),
+          () => JSON.parse(asJson),
+        );
+        figures.push({
+          name: `read ${format.title} of ${events} events`,
+          ...read,
+          yardstickName: 'JSON.parse',
+          note: `${Math.round(events / read.ours)} events/s`,
+        });
+      }
       const written = await inTurn(
         () => writeEdl(list),
         () => JSON.stringify(list),

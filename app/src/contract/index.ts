@@ -10,6 +10,7 @@ import type {
   Rate,
   ReturnPlan,
   Rules,
+  Unprepared,
   Verdict,
 } from '@gemello/core';
 import { decisionSchema, rulesSchema } from '@gemello/core';
@@ -165,6 +166,7 @@ export interface TurnoverView {
   readonly text: string;
   readonly lines: Record<string, number>;
   readonly notices: readonly Notice[];
+  readonly preparation: readonly Unprepared[];
 }
 
 export interface OriginalView extends OriginalDescription {

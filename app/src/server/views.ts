@@ -1,4 +1,5 @@
 import {
+  checkPreparation,
   countStates,
   countVerdicts,
   type Decision,
@@ -15,6 +16,7 @@ import {
   sameSpeed,
   speedOf,
 } from '@gemello/core';
+import { referenceStartOf } from '@gemello/media';
 import type {
   ActivityView,
   ContenderView,
@@ -240,11 +242,12 @@ function contenderView(c: Pairing['contenders'][number]): ContenderView {
 
 /** The list beside its text: which event stands on which line. */
 export async function turnoverView(jobId: string): Promise<TurnoverView | null> {
-  const { list, listRow } = await workspace(jobId);
+  const { list, listRow, reference, conform } = await workspace(jobId);
   if (!list || !listRow) return null;
+  const referenceEnd = reference && conform ? referenceStartOf(reference.movie, conform) + reference.movie.frames : null;
   const lines: Record<string, number> = {};
   for (const track of list.tracks) for (const event of track.events) if (event.line !== null) lines[event.id] = event.line;
-  return { list: describeList(list), text: listRow.text, lines, notices: list.notices };
+  return { list: describeList(list), text: listRow.text, lines, notices: list.notices, preparation: checkPreparation(list, referenceEnd) };
 }
 
 export async function originalsView(jobId: string): Promise<OriginalView[]> {

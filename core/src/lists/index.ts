@@ -1,5 +1,6 @@
 export * from './edl';
 export * from './losses';
 export * from './otio';
+export * from './preparation';
 export * from './registry';
 export * from './xmeml';

@@ -251,6 +251,21 @@ function Reading({ turnover }: { turnover: TurnoverView }) {
               ))}
             </ul>
           )}
+          {turnover.preparation.length > 0 && (
+            <section aria-label="Preparation" className="border-b border-base-300 pb-1">
+              <h3 className="px-4 pt-1.5 pb-0.5 text-xs quiet">Not cleaned up before it was sent</h3>
+              {turnover.preparation.map((u) => (
+                <button
+                  key={u.code}
+                  type="button"
+                  className="w-full text-left px-4 py-0.5 text-xs hover:bg-base-200"
+                  onClick={() => go(nextOf(u.events, event))}
+                >
+                  {u.message}
+                </button>
+              ))}
+            </section>
+          )}
           <EventTable list={list} chosen={event} onChoose={go} />
         </div>
       </Panel>
@@ -261,6 +276,10 @@ function Reading({ turnover }: { turnover: TurnoverView }) {
     </Group>
   );
 }
+
+/** The event after the chosen one among those named, so that clicking again goes on to the next. */
+const nextOf = (events: readonly string[], chosen: string | null): string | null =>
+  events[(events.indexOf(chosen ?? '') + 1) % Math.max(1, events.length)] ?? null;
 
 function EventTable({ list, chosen, onChoose }: { list: ListDescription; chosen: string | null; onChoose: (id: string) => void }) {
   const events = list.tracks.flatMap((t) => t.events.map((e) => ({ ...e, track: t.name })));

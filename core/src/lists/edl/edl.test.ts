@@ -117,6 +117,78 @@ describe('comments in common use', () => {
   });
 });
 
+describe('counting of timecode', () => {
+  const df = { rate: RATES['29.97df'] };
+  it('the first FCM settles the record, and each FCM the sources after it', () => {
+    const list = readEdl(
+      `TITLE: X
+FCM: DROP FRAME
+001  A001     V     C        01:00:00;00 01:00:02;00 10:00:00;00 10:00:02;00
+FCM: NON-DROP FRAME
+002  A002     V     C        01:00:00:00 01:00:02:00 10:00:02;00 10:00:04;00`,
+      { rate: RATES['29.97'] },
+    );
+    expect(list.rate).toEqual(RATES['29.97df']);
+    // One hour: 107 892 frames in drop-frame, 108 000 in non-drop (SMPTE ST 12-1).
+    expect(events(list).map((e) => [e.sourceRate.dropFrame, e.source.in])).toEqual([
+      [true, 107_892],
+      [false, 108_000],
+    ]);
+  });
+  it('goes out as it came in, an FCM before each change', () => {
+    const text = `TITLE: X
+FCM: DROP FRAME
+001  A001     V     C        01:00:00;00 01:00:02;00 10:00:00;00 10:00:02;00
+FCM: NON-DROP FRAME
+002  A002     V     C        01:00:00:00 01:00:02:00 10:00:02;00 10:00:04;00
+`;
+    expect(writeEdl(readEdl(text, df))).toBe(text);
+  });
+  it('labels that drop-frame skips are said, and counted as the next that exists', () => {
+    const list = readEdl(`FCM: DROP FRAME\n001  A001     V     C        00:01:00;00 00:01:01;00 10:00:00;00 10:00:00;28`, df);
+    expect(codes(list)).toContain('timecode-dropped-label');
+    expect(events(list)[0]?.source.in).toBe(1800);
+  });
+});
+
+describe('channels and joins less often met', () => {
+  it('AUD adds channels to the event before it (common practice)', () => {
+    expect(read(`${CUT}\nAUD  3 4`).tracks.map((t) => t.name)).toEqual(['V1', 'A3', 'A4']);
+  });
+  it('an event on no channel is said to be lost', () => {
+    const list = read(CUT.replace('V     ', 'NONE  '));
+    expect(codes(list)).toEqual(['no-channel']);
+  });
+  it('a key is kept as one', () => {
+    const list = read(`${CUT}\n002  A002     V     K    012 02:00:00:00 02:00:01:00 10:00:02:00 10:00:03:00`);
+    expect(events(list)[1]?.transitionIn).toMatchObject({ type: 'key', duration: 12 });
+  });
+  it('M2 may speak of the outgoing side of a dissolve', () => {
+    const list = read(`${CUT}
+002  A001     V     C        01:00:02:00 01:00:02:00 10:00:02:00 10:00:02:00
+002  A002     V     D    012 02:00:00:00 02:00:01:00 10:00:02:00 10:00:03:00
+M2   A001       048.0       01:00:00:00
+M2   A002       012.0       02:00:00:00`);
+    expect(events(list).map((e) => e.retime)).toEqual([
+      { kind: 'constant', speed: 2 },
+      { kind: 'constant', speed: 0.5 },
+    ]);
+  });
+  it('a source that runs backwards without a speed is read as a reverse, with a word', () => {
+    const list = read(CUT.replace('01:00:00:00 01:00:02:00', '01:00:02:00 01:00:00:00'));
+    expect(events(list)[0]).toMatchObject({ retime: { speed: -1 }, source: { in: 86_400, out: 86_448 } });
+    expect(codes(list)).toContain('source-backwards');
+  });
+  it('a first line of no length that no transition follows is said to be lost', () => {
+    expect(codes(read(`${CUT}\n002  A001     V     C        01:00:02:00 01:00:02:00 10:00:02:00 10:00:02:00`))).toContain('zero-length');
+  });
+  it('an event that stands alike on picture and sound is written once', () => {
+    const text = writeEdl(read(CUT.replace('V     ', 'B     ')));
+    expect(text.match(/^001/gm)).toHaveLength(1);
+    expect(text).toContain('001  A001     B     C');
+  });
+});
+
 describe('trouble', () => {
   it('never stops the reading, and names the line', () => {
     const list = read(

@@ -104,11 +104,19 @@ interface Join {
   /** The cut point its alignment names. */
   readonly cut: Frames;
   readonly type: 'dissolve' | 'wipe';
+  /** True when no clip comes in with it. */
+  readonly intoBlack: boolean;
 }
+
+const fadesOut = (next: Node | undefined): boolean => !next || next.name === 'transitionitem' || edgesOf(next).start !== -1;
 
 function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Track {
   const items = node.children.filter((c) => ['clipitem', 'generatoritem', 'transitionitem'].includes(c.name));
-  const joins = items.map((item) => (item.name === 'transitionitem' ? joinOf(r, item, name) : null));
+  const joins = items.map((item, index) => {
+    const join = item.name === 'transitionitem' ? joinOf(r, item, name) : null;
+    // A fade to black begins where its clip's own part ends, as a dissolve does that has something behind it.
+    return join && fadesOut(items[index + 1]) ? { ...join, cut: join.start, intoBlack: true } : join;
+  });
   const events: ListEvent[] = [];
   items.forEach((item, index) => {
     if (item.name === 'transitionitem') return;
@@ -120,10 +128,9 @@ function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Tra
     const from = previous && previous.record.out === event.record.in ? 'previous' : 'black';
     events.push(event.transitionIn ? { ...event, transitionIn: { ...event.transitionIn, from } } : event);
   });
-  // A fade out at the end of a run leaves black behind: a black event carries it, as edit lists do.
-  joins.forEach((join, index) => {
-    const next = items[index + 1];
-    if (!join || (next && next.name !== 'transitionitem' && edgesOf(next).start === -1)) return;
+  // A black event carries the fade, as edit lists do.
+  for (const join of joins) {
+    if (!join?.intoBlack) continue;
     const fade = { type: join.type, duration: join.end - join.start, before: 0, from: 'previous', wipeCode: null } as const;
     const at = events.findIndex((e) => e.record.in >= r.start + join.end);
     const black: ListEvent = {
@@ -137,7 +144,7 @@ function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Tra
       transitionIn: fade,
     };
     events.splice(at < 0 ? events.length : at, 0, black);
-  });
+  }
   return { name, kind, events: events.map((e, i) => ({ ...e, id: `${name}/${i + 1}` })) };
 }
 
@@ -153,7 +160,7 @@ function joinOf(r: Reading, item: Node, track: string): Join | null {
   const wipe = /wipe/i.test(`${textAt(item, 'effect', 'effectcategory')} ${effect}`);
   if (!wipe && effect !== '' && !/dissolve|fade/i.test(effect))
     say(r, 'changed', 'transition-kind', `The transition "${effect}" on ${track} was read as a dissolve.`);
-  return { start, end, cut, type: wipe ? 'wipe' : 'dissolve' };
+  return { start, end, cut, type: wipe ? 'wipe' : 'dissolve', intoBlack: false };
 }
 
 const edgesOf = (item: Node) => ({ start: intAt(item, 'start') ?? -1, end: intAt(item, 'end') ?? -1 });
@@ -261,9 +268,9 @@ function retimeOf(r: Reading, item: Node, id: string): Retime {
     )
       say(r, 'changed', 'variable-speed', `"${textAt(item, 'name')}" changes speed on the way; its mean speed was taken.`, id);
     const percent = Number(textAt(parameter(effect, 'speed'), 'value'));
-    if (!Number.isFinite(percent) || percent === 100) continue;
-    if (percent === 0) return { kind: 'freeze' };
     const reverse = /^true$/i.test(textAt(parameter(effect, 'reverse'), 'value'));
+    if (!Number.isFinite(percent) || (percent === 100 && !reverse)) continue;
+    if (percent === 0) return { kind: 'freeze' };
     return { kind: 'constant', speed: (reverse ? -Math.abs(percent) : percent) / 100 };
   }
   return NATURAL;

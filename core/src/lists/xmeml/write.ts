@@ -56,7 +56,10 @@ function itemsOf(track: Track, start: Frames): string[] {
         element('transitionitem', [
           element('start', from),
           element('end', from + join.duration),
-          element('alignment', join.from === 'black' && join.before === 0 ? 'start-black' : alignment),
+          element(
+            'alignment',
+            event.kind === 'black' ? 'end-black' : join.from === 'black' && join.before === 0 ? 'start-black' : alignment,
+          ),
           element('effect', [
             element('name', join.type === 'dissolve' ? 'Cross Dissolve' : join.type),
             element('effectid', join.type),

@@ -73,10 +73,16 @@ describe('the -1 convention at transitions', () => {
   it('out of black at the head, and into it at the tail', () => {
     const found = events(join(0, 12, 'start-black') + item('one', -1, -1, 0, 48, file('f1', 1000)) + join(36, 48, 'end-black'));
     expect(found.map((e) => [e.kind, e.transitionIn?.from, e.record])).toEqual([
-      ['clip', 'black', { in: 86_400, out: 86_448 }],
+      ['clip', 'black', { in: 86_400, out: 86_436 }],
       ['black', 'previous', { in: 86_436, out: 86_448 }],
     ]);
   });
+});
+
+it('a fade to black comes back as it was', () => {
+  const black = event('V1/2', 20, 12, 0, { kind: 'black', reel: 'BL', clipName: '', fileName: '', transitionIn: dissolve(12), number: '' });
+  const made = list([event('V1/1', 0, 20, 100, { number: '' }), black]);
+  expect(content(readXmeml(writeXmeml(made))).tracks).toEqual(content(made).tracks);
 });
 
 it('several sequences: the first is read, the others are named', () => {

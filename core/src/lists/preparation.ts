@@ -1,0 +1,94 @@
+import { type EditList, type ListEvent, pictureTracks, type Track } from '../edit';
+import type { Frames } from '../time';
+
+/** One thing that is usually cleaned up before a cut is sent, and was not. */
+export interface Unprepared {
+  readonly code:
+    | 'gap'
+    | 'overlap'
+    | 'layers'
+    | 'nested'
+    | 'effect'
+    | 'sound'
+    | 'switched-off'
+    | 'title'
+    | 'retimed-on-main-layer'
+    | 'one-frame'
+    | 'duplicate-number'
+    | 'past-reference';
+  /** The events it concerns, in record order; empty when it concerns the list as a whole. */
+  readonly events: readonly string[];
+  readonly message: string;
+}
+
+const plural = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
+
+/**
+ * What was not cleaned before sending (common practice, see TRADE.md section 2). Nothing here stops
+ * the work; each is a place to look. `referenceEnd` is the record frame after the reference's last,
+ * or null when there is none.
+ */
+export function checkPreparation(list: EditList, referenceEnd: Frames | null): Unprepared[] {
+  const layers = pictureTracks(list);
+  const main = layers[0]?.events ?? [];
+  const all = layers.flatMap((t) => t.events);
+  const found: Unprepared[] = [];
+  const say = (code: Unprepared['code'], events: readonly ListEvent[], message: (n: number) => string) => {
+    if (events.length > 0) found.push({ code, events: events.map((e) => e.id), message: message(events.length) });
+  };
+  const noted = (code: string) => list.notices.filter((n) => n.code === code).flatMap((n) => all.filter((e) => e.id === n.event));
+
+  say('gap', afterGaps(layers[0]), (n) => `${plural(n, 'gap')} on the main layer; the picture is black there.`);
+  say('overlap', layers.flatMap(overlapping), (n) => `${plural(n, 'event')} begin before the one ahead has ended; the later one is shown.`);
+  if (layers.length > 1) {
+    const above = layers.slice(1).flatMap((t) => t.events);
+    say('layers', above, (n) => `${plural(n, 'event')} on ${plural(layers.length - 1, 'layer')} above the main one.`);
+  }
+  say('nested', noted('nested'), (n) => `${plural(n, 'nested cut')}; what is inside cannot be conformed from this list.`);
+  say('effect', noted('effect'), (n) => `${plural(n, 'event')} with effects that no conform carries.`);
+  say(
+    'switched-off',
+    all.filter((e) => !e.enabled),
+    (n) => `${plural(n, 'event is', 'events are')} switched off.`,
+  );
+  say(
+    'title',
+    all.filter((e) => e.kind === 'title'),
+    (n) => `${plural(n, 'title')} in the list; titles stay with the editor.`,
+  );
+  say(
+    'retimed-on-main-layer',
+    main.filter((e) => e.retime.kind !== 'natural'),
+    (n) => `${plural(n, 'retimed shot')} on the main layer; on a layer of their own they are easier to find.`,
+  );
+  say(
+    'one-frame',
+    all.filter((e) => e.record.out - e.record.in === 1),
+    (n) => `${plural(n, 'event')} of a single frame; often left over by accident.`,
+  );
+  say('duplicate-number', sharingNumbers(all), (n) => `${plural(n, 'event')} share a number with another.`);
+  if (referenceEnd !== null)
+    say(
+      'past-reference',
+      all.filter((e) => e.record.out > referenceEnd),
+      (n) => `${plural(n, 'event')} run past the end of the reference.`,
+    );
+  const sounds = list.tracks.length - layers.length;
+  if (sounds > 0)
+    found.push({ code: 'sound', events: [], message: `${plural(sounds, 'sound track')} in the list; picture alone is conformed.` });
+  return found;
+}
+
+function afterGaps(track: Track | undefined): ListEvent[] {
+  return (track?.events ?? []).filter((e, i, events) => i > 0 && e.record.in > (events[i - 1]?.record.out ?? 0));
+}
+
+function overlapping(track: Track): ListEvent[] {
+  return track.events.filter((e, i, events) => i > 0 && e.record.in < (events[i - 1]?.record.out ?? 0));
+}
+
+function sharingNumbers(events: readonly ListEvent[]): ListEvent[] {
+  const seen = new Map<string, number>();
+  for (const e of events) if (e.number) seen.set(e.number, (seen.get(e.number) ?? 0) + 1);
+  return events.filter((e) => (seen.get(e.number) ?? 0) > 1);
+}
