@@ -7,7 +7,8 @@ const COUNTS: readonly {
   has: (event: ListEvent, list: EditList) => boolean;
   message: (n: string, title: string) => string;
 }[] = [
-  { what: 'wipes', has: (e) => e.transitionIn?.type === 'wipe', message: (n, t) => `${n} with a wipe: ${t} has dissolves only.` },
+  { what: 'dissolves', has: (e) => e.transitionIn?.type === 'dissolve', message: (n, t) => `${n} with a dissolve: ${t} has cuts only.` },
+  { what: 'wipes', has: (e) => e.transitionIn?.type === 'wipe', message: (n, t) => `${n} with a wipe: ${t} has no wipes.` },
   { what: 'keys', has: (e) => e.transitionIn?.type === 'key', message: (n, t) => `${n} with a key: ${t} has none.` },
   { what: 'placement', has: (e) => e.placement !== null, message: (n, t) => `${n} with another size or position: ${t} cannot say it.` },
   { what: 'cdl', has: (e) => e.cdl !== null, message: (n, t) => `${n} with a CDL grade: ${t} has no place for it; send a .ccc beside it.` },

@@ -1,11 +1,22 @@
 import type { EditList } from '../edit';
 import { readEdl, writeEdl } from './edl';
 import { readOtio, writeOtio } from './otio';
+import { guessMapping, isList, readTable, writeTable } from './table';
 import type { ListOptions } from './unreadable';
 import { readXmeml, writeXmeml } from './xmeml';
 
 /** What a format has no room for. `layers`: more than one picture track in a file. */
-export type Carried = 'layers' | 'wipes' | 'keys' | 'placement' | 'cdl' | 'switched-off' | 'file-names' | 'numbers' | 'mixed-rates';
+export type Carried =
+  | 'layers'
+  | 'dissolves'
+  | 'wipes'
+  | 'keys'
+  | 'placement'
+  | 'cdl'
+  | 'switched-off'
+  | 'file-names'
+  | 'numbers'
+  | 'mixed-rates';
 
 /** One format Gemello reads and writes. */
 export interface ListFormat {
@@ -28,7 +39,7 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     recognises: (head) => /^\s*\{/.test(head) && head.includes('OTIO_SCHEMA'),
     read: readOtio,
     write: writeOtio,
-    carries: ['layers', 'wipes', 'keys', 'cdl', 'switched-off', 'file-names', 'numbers', 'mixed-rates'],
+    carries: ['layers', 'dissolves', 'wipes', 'keys', 'cdl', 'switched-off', 'file-names', 'numbers', 'mixed-rates'],
   },
   {
     name: 'xmeml',
@@ -37,7 +48,7 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     recognises: (head) => /<xmeml[\s>]/.test(head),
     read: readXmeml,
     write: writeXmeml,
-    carries: ['layers', 'wipes', 'placement', 'switched-off', 'file-names', 'mixed-rates'],
+    carries: ['layers', 'dissolves', 'wipes', 'placement', 'switched-off', 'file-names', 'mixed-rates'],
   },
   {
     name: 'edl',
@@ -46,7 +57,17 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     recognises: (head) => /^\s*(TITLE:|FCM:)/im.test(head) || /^\s*\d+\s+\S+.*(\d\d[:;]){3}\d\d/m.test(head),
     read: readEdl,
     write: writeEdl,
-    carries: ['layers', 'wipes', 'keys', 'cdl', 'file-names', 'numbers'],
+    carries: ['layers', 'dissolves', 'wipes', 'keys', 'cdl', 'file-names', 'numbers'],
+  },
+  {
+    name: 'table',
+    title: 'Table (CSV, TSV)',
+    extensions: ['csv', 'tsv'],
+    recognises: (head) =>
+      isList(guessMapping((head.split(/\r\n|\r|\n/)[0] ?? '').split(/[,;\t]/).map((h) => h.replace(/^"|"$/g, '').trim()))),
+    read: readTable,
+    write: writeTable,
+    carries: ['layers', 'file-names', 'numbers'],
   },
 ];
 

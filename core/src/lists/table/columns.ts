@@ -1,0 +1,54 @@
+/** What a column of a table can hold. */
+export const FIELDS = [
+  'number',
+  'track',
+  'reel',
+  'clipName',
+  'fileName',
+  'sourceIn',
+  'sourceOut',
+  'recordIn',
+  'recordOut',
+  'speed',
+  'notes',
+] as const;
+export type Field = (typeof FIELDS)[number];
+
+/** Which column, by its heading, holds which field. */
+export type ColumnMapping = Partial<Record<Field, string>>;
+
+/** Headings in common use, compared without case, separators and the word "timecode". */
+const HEADINGS: Record<Field, readonly string[]> = {
+  number: ['event', 'number', 'no', '#', 'eventnumber'],
+  track: ['track', 'layer', 'channel', 'channels'],
+  reel: ['reel', 'tape', 'roll', 'reelname', 'card'],
+  clipName: ['clip', 'clipname', 'name', 'shot'],
+  fileName: ['file', 'filename', 'sourcefile', 'original'],
+  sourceIn: ['sourcein', 'srcin', 'sourcestart', 'in', 'start'],
+  sourceOut: ['sourceout', 'srcout', 'sourceend', 'out', 'end'],
+  recordIn: ['recordin', 'recin', 'recordstart', 'cutin'],
+  recordOut: ['recordout', 'recout', 'recordend', 'cutout'],
+  speed: ['speed', 'speedpercent', 'speed%'],
+  notes: ['note', 'notes', 'comment', 'comments'],
+};
+
+const plain = (heading: string) =>
+  heading
+    .toLowerCase()
+    .replace(/timecode|\btc\b/g, '')
+    .replace(/[\s_./()-]+/g, '');
+
+/** The mapping that a table's headings suggest; a person may correct it. */
+export function guessMapping(headings: readonly string[]): ColumnMapping {
+  const mapping: ColumnMapping = {};
+  for (const field of FIELDS)
+    for (const known of HEADINGS[field]) {
+      const found = headings.find((h) => plain(h) === known && !Object.values(mapping).includes(h));
+      if (found === undefined || mapping[field]) continue;
+      mapping[field] = found;
+    }
+  return mapping;
+}
+
+/** What a table must have to be a list: where each event's source begins and ends. */
+export const isList = (mapping: ColumnMapping): boolean => mapping.sourceIn !== undefined && mapping.sourceOut !== undefined;

@@ -1,0 +1,42 @@
+import Papa from 'papaparse';
+import { type EditList, speedOf, withTransitionsAtStart } from '../../edit';
+import { formatTimecode } from '../../time';
+import type { Field } from './columns';
+
+/** The headings that are written; the reader knows them all. */
+const HEADINGS: readonly (readonly [Field, string])[] = [
+  ['number', 'Event'],
+  ['track', 'Track'],
+  ['reel', 'Reel'],
+  ['clipName', 'Clip name'],
+  ['fileName', 'File name'],
+  ['sourceIn', 'Source in'],
+  ['sourceOut', 'Source out'],
+  ['recordIn', 'Record in'],
+  ['recordOut', 'Record out'],
+  ['speed', 'Speed %'],
+  ['notes', 'Notes'],
+];
+
+/** Writes a table with headings, comma-separated (RFC 4180). One row an event; transitions have no column. */
+export function writeTable(given: EditList): string {
+  const list = withTransitionsAtStart(given);
+  const rows = list.tracks.flatMap((track) =>
+    track.events.map(
+      (e): Record<Field, string> => ({
+        number: e.number,
+        track: track.name,
+        reel: e.kind === 'black' ? 'BL' : e.reel,
+        clipName: e.clipName,
+        fileName: e.fileName,
+        sourceIn: formatTimecode(e.source.in, e.sourceRate),
+        sourceOut: formatTimecode(e.source.out, e.sourceRate),
+        recordIn: formatTimecode(e.record.in, list.rate),
+        recordOut: formatTimecode(e.record.out, list.rate),
+        speed: String(Number((speedOf(e.retime) * 100).toFixed(6))),
+        notes: e.notes.join(' / '),
+      }),
+    ),
+  );
+  return `${Papa.unparse({ fields: HEADINGS.map(([, heading]) => heading), data: rows.map((row) => HEADINGS.map(([field]) => row[field])) })}\r\n`;
+}
