@@ -65,6 +65,14 @@ describe('a clip', () => {
   });
 });
 
+it('sound is told by its channels and sample rate, as the ffmpeg program wrote it', () => {
+  const file = path.join(cards.folder, '..', 'sound.mov');
+  const source = ['-f', 'lavfi', '-i', 'testsrc2=size=256x144:rate=24:duration=1', '-f', 'lavfi', '-i', 'anullsrc=r=48000:cl=5.1:d=1'];
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...source, '-c:v', 'mpeg4', '-c:a', 'pcm_s16le', '-shortest', file]);
+  expect(probeMovie(file).sound).toEqual({ channels: 6, sampleRate: 48_000 });
+  expect(named(originals, 'A001C001.mov').sound).toBeNull();
+});
+
 describe('exactly frame n', () => {
   const grab = (clip: Original, n: number) => {
     const picture = grabPicture(clip, n, RASTER.width, RASTER.height);

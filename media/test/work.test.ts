@@ -173,6 +173,21 @@ describe('a return', () => {
     expect(mean(probeMovie(path.join(folder, 'out', 'A001C002.mov')), 20) / mean(source, 38)).toBeCloseTo(0.5, 1);
     expect(readFileSync(path.join(folder, 'out', 'BACK.ccc'), 'utf8')).toContain('<Slope>0.5 0.5 0.5</Slope>');
   });
+  it('of a drop-frame source keeps its count: ten minutes are 17 982 frames (SMPTE ST 12-1)', () => {
+    const df = RATES['29.97df'];
+    writeClip(path.join(folder, 'df', 'C1.mov'), { writer: 'intra-8bit', rate: df, start: '00:09:59;00', reel: 'D1', frames: 90 });
+    const { originals: found } = scan({ folders: [path.join(folder, 'df')] }, quiet, going);
+    const list = readEdl('FCM: DROP FRAME\n001  D1  V  C  00:10:00;10 00:10:01;10 01:00:00;00 01:00:01;00', { rate: df });
+    const decisions: Decision[] = [{ kind: 'pair', event: 'V1/1', original: found[0]?.path ?? '', sourceStartFrame: 40 }];
+    writeReturn(
+      { list, originals: found, decisions, folder: path.join(folder, 'df-out'), handles: 10, title: 'DF', render: true },
+      quiet,
+      going,
+    );
+    const [video, data] = ffprobe(path.join(folder, 'df-out', 'C1.mov'));
+    expect([video.nb_read_packets, video.tags.timecode, data.tags.reel_name]).toEqual(['50', '00:10:00;00', 'D1']);
+    expect(readFileSync(path.join(folder, 'df-out', 'DF.edl'), 'utf8')).toContain('00:10:00;10 00:10:01;10 01:00:00;00 01:00:01;00');
+  });
   it('only as a list writes no clip', () => {
     write('listed', [], false);
     expect(readdirSync(path.join(folder, 'listed')).sort()).toEqual(['BACK-pairs.csv', 'BACK.edl', 'BACK.otio', 'BACK.xml']);
