@@ -84,6 +84,7 @@ export interface JobView {
     title: string;
     rate: Rate;
     rateSet: boolean;
+    rateStated: boolean;
     startTimecode: string;
     durationFrames: number;
   } | null;

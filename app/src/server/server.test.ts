@@ -118,7 +118,7 @@ describe('a job', () => {
     await jobs.setListRate(id, RATES['25']);
     expect((await views.jobView(id)).list).toMatchObject({ rate: RATES['25'], rateSet: true, durationFrames: 75 });
     await jobs.setListRate(id, null);
-    expect((await views.jobView(id)).list).toMatchObject({ rate: RATES['24'], rateSet: false });
+    expect((await views.jobView(id)).list).toMatchObject({ rate: RATES['24'], rateSet: false, rateStated: false });
   });
   it('pairs by the rules that are set; accepted pairs stand whatever they are', async () => {
     const { id, original } = await job();
@@ -228,7 +228,12 @@ describe('lists in other formats', () => {
     for (const text of [writeOtio(made), writeXmeml(made)]) {
       const id = await jobs.createJob('Other');
       await jobs.addList(id, 'cut.txt', bytes(text));
-      expect((await views.jobView(id)).list).toMatchObject({ title: 'SMALL', rate: RATES['24'], startTimecode: '10:00:00:00' });
+      expect((await views.jobView(id)).list).toMatchObject({
+        title: 'SMALL',
+        rate: RATES['24'],
+        rateStated: true,
+        startTimecode: '10:00:00:00',
+      });
     }
   });
   it('that are cut off are refused with the reason, and not kept', async () => {

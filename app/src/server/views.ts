@@ -5,6 +5,7 @@ import {
   type Decision,
   describeList,
   describeOriginal,
+  type EditList,
   formatRate,
   formatTimecode,
   lengthOf,
@@ -94,6 +95,7 @@ export async function jobView(jobId: string): Promise<JobView> {
             title: w.list.title,
             rate: w.list.rate,
             rateSet: w.listRow.rate !== null,
+            rateStated: rateStated(w.list),
             startTimecode: formatTimecode(span.in, w.list.rate),
             durationFrames: lengthOf(span),
           }
@@ -116,6 +118,9 @@ export async function jobView(jobId: string): Promise<JobView> {
   };
 }
 
+/** True when the list itself says its rate; readers name it where they had to assume one. */
+const rateStated = (list: EditList): boolean => !list.notices.some((n) => n.code === 'rate-assumed');
+
 /** The questions asked of every list on arrival, as far as list and reference can answer them. */
 function settingChecks(w: Workspace): SettingCheck[] {
   const { list } = w;
@@ -137,7 +142,9 @@ function settingChecks(w: Workspace): SettingCheck[] {
           ? `Read the list at ${formatRate(movie?.rate ?? list.rate)}, unless the reference was exported at another rate than the cut.`
           : w.listRow?.rate
             ? 'Set by hand.'
-            : 'The list does not state it.',
+            : rateStated(list)
+              ? 'As the list states it.'
+              : 'The list does not state it.',
     },
     {
       name: 'Timecodes',

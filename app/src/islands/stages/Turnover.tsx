@@ -159,7 +159,7 @@ function Checks({ job, view }: { job: string; view: JobView }) {
                     value={view.list?.rateSet ? rateKey(view.list.rate) : ''}
                     onChange={(e) => setRate.mutate(e.target.value || null)}
                   >
-                    <option value="">{`${c.list} ?`}</option>
+                    <option value="">{view.list?.rateSet ? 'as read' : view.list?.rateStated ? c.list : `${c.list} ?`}</option>
                     {RATES.map((r) => (
                       <option key={r} value={r}>
                         {r}
