@@ -8,7 +8,7 @@ import { MediaError } from './engine/av';
 import type { ProvePayload, ProveResult } from './tasks/prove';
 import type { ReturnPayload, ReturnResult } from './tasks/return';
 import type { ScanPayload, ScanResult } from './tasks/scan';
-import { type Report, Stopped } from './tasks/task';
+import { type Progress, type Report, Stopped } from './tasks/task';
 import type { Answer, GrabPayload, Work, WorkOrder } from './worker';
 
 /** Threads start with the loader that lets them read TypeScript. */
@@ -43,10 +43,16 @@ export function openThreads(): MediaThreads {
     if (signal?.aborted) raise();
     signal?.addEventListener('abort', raise, { once: true });
     const { port1, port2 } = new MessageChannel();
-    port1.on('message', (progress) => report?.(progress));
+    // The answer may overtake the last reports, which come by another way: both are waited for.
+    const reported = new Promise<void>((resolve) => {
+      port1.on('message', (progress: Progress | null) => (progress ? report?.(progress) : resolve()));
+      port1.once('close', resolve);
+    });
     try {
       const order: WorkOrder = { ...work, stop, port: port2 };
-      return resultOf(await long.run(order, { transferList: [port2] }));
+      const answer = await long.run(order, { transferList: [port2] });
+      await reported;
+      return resultOf(answer);
     } finally {
       signal?.removeEventListener('abort', raise);
       port1.close();

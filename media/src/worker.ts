@@ -30,7 +30,7 @@ export type Work =
   | { readonly task: 'probe'; readonly payload: { readonly file: string } }
   | { readonly task: 'grab'; readonly payload: GrabPayload };
 
-/** What the pool sends along: a flag that stops the work, and a port that hears of its progress. */
+/** What is sent along: a flag that stops the work, and a port that hears of its progress, null at the end. */
 export type WorkOrder = Work & { readonly stop?: SharedArrayBuffer; readonly port?: MessagePort };
 
 /** Reports are sent at most this often, in milliseconds. */
@@ -50,6 +50,8 @@ export default async function work(order: WorkOrder): Promise<Answer> {
     if (error instanceof MediaError) return { fault: 'media', message: error.message };
     if (error instanceof Stopped) return { fault: 'stopped', message: error.message };
     throw error;
+  } finally {
+    order.port?.postMessage(null);
   }
 }
 
