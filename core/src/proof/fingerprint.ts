@@ -62,27 +62,39 @@ const RADIUS = 4;
  * pictures, summed, is their normalised correlation, -1..1. A picture without structure is all zero.
  */
 export function prepare(frame: Uint8Array, area: Area): Float32Array {
+  const { values, energy } = structureOf(frame, area);
+  const scale = energy > values.length * MINIMUM_DETAIL ? 1 / Math.sqrt(energy) : 0;
+  for (let i = 0; i < values.length; i++) values[i] = (values[i] as number) * scale;
+  return values;
+}
+
+/** How much there is to compare in a picture: the root mean square of what stands out of its neighbourhood, in code values. */
+export function detailOf(frame: Uint8Array, area: Area): number {
+  const { values, energy } = structureOf(frame, area);
+  return Math.sqrt(energy / values.length);
+}
+
+/** A picture less its local mean and its mean, with the sum of its squares. */
+function structureOf(frame: Uint8Array, area: Area): { values: Float32Array; energy: number } {
   const width = area.right - area.left;
   const height = area.bottom - area.top;
   const sums = integral(frame, area);
-  const out = new Float32Array(width * height);
+  const values = new Float32Array(width * height);
   let mean = 0;
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
       const v = (frame[(y + area.top) * GRID.width + x + area.left] as number) - localMean(sums, x, y, width, height);
-      out[y * width + x] = v;
+      values[y * width + x] = v;
       mean += v;
     }
-  mean /= out.length;
+  mean /= values.length;
   let energy = 0;
-  for (let i = 0; i < out.length; i++) {
-    const v = (out[i] as number) - mean;
-    out[i] = v;
+  for (let i = 0; i < values.length; i++) {
+    const v = (values[i] as number) - mean;
+    values[i] = v;
     energy += v * v;
   }
-  const scale = energy > out.length * MINIMUM_DETAIL ? 1 / Math.sqrt(energy) : 0;
-  for (let i = 0; i < out.length; i++) out[i] = (out[i] as number) * scale;
-  return out;
+  return { values, energy };
 }
 
 /** Variance below which a picture is blank: a quarter of one code value, squared. */

@@ -3,12 +3,14 @@ import {
   align,
   correlate,
   describeFinding,
+  detailOf,
   enlarged,
   findPictureArea,
   findReframe,
   GRID,
   GRID_SIZE,
   judge,
+  judgeStill,
   prepare,
   REACH,
   searchFor,
@@ -81,7 +83,7 @@ function proveSlip(slip: number, available: (n: number) => boolean = () => true)
   const samples = shown.map((r, k) => ({ reference: prepare(r, area), sourceFrame: 100 + k - slip }));
   const alignment = align(samples, (n) => (available(n) ? (sources.get(n) ?? null) : null));
   if (!alignment) throw new Error('nothing to align');
-  return { ...judge(alignment), alignment };
+  return { ...judge(alignment, detailOf(scene(1, 100), area)), alignment };
 }
 
 describe('slips', () => {
@@ -102,7 +104,10 @@ describe('slips', () => {
       Array.from({ length: 20 }, (_, k) => ({ reference: prepare(asReference(scene(3, 0)), area), sourceFrame: k })),
       () => still,
     );
-    expect(alignment && judge(alignment)).toMatchObject({ verdict: 'uncertain', findings: [{ kind: 'cannot-tell' }] });
+    expect(alignment && judge(alignment, detailOf(scene(1, 0), WHOLE))).toMatchObject({
+      verdict: 'uncertain',
+      findings: [{ kind: 'cannot-tell' }],
+    });
   });
   it('have no answer where the source has no frame at all', () => {
     expect(align([{ reference: prepare(scene(1, 0), WHOLE), sourceFrame: 0 }], () => null)).toBeNull();
@@ -113,7 +118,10 @@ describe('another picture', () => {
   it('is told from the right one', () => {
     const samples = Array.from({ length: 12 }, (_, k) => ({ reference: prepare(asReference(scene(1, k)), WHOLE), sourceFrame: k }));
     const alignment = align(samples, (n) => prepare(scene(7, n), WHOLE));
-    expect(alignment && judge(alignment)).toMatchObject({ verdict: 'differs', findings: [{ kind: 'wrong-picture' }] });
+    expect(alignment && judge(alignment, detailOf(scene(1, 0), WHOLE))).toMatchObject({
+      verdict: 'differs',
+      findings: [{ kind: 'wrong-picture' }],
+    });
   });
   it('is found in the clip it came from, at its exact frame', () => {
     const area = findPictureArea(references(5, 0, 8));
@@ -122,6 +130,40 @@ describe('another picture', () => {
     expect(search.finish()?.sourceFrame).toBe(40);
     for (let n = 0; n < 120; n++) search.offer(prepare(scene(6, n), area));
     expect(search.finish()?.score).toBeLessThan(0.6);
+  });
+});
+
+describe('a soft picture', () => {
+  /** Fog: broad light that drifts, less than a code value from one neighbourhood to the next. */
+  const fog = (n: number) =>
+    Uint8Array.from(
+      { length: GRID_SIZE },
+      (_, i) => 130 + 20 * Math.sin((i % GRID.width) / 30 + n * 0.05) + 12 * Math.cos(Math.floor(i / GRID.width) / 18),
+    );
+  const samples = Array.from({ length: 12 }, (_, k) => ({ reference: prepare(asReference(fog(k)), area1), sourceFrame: k }));
+  const alignment = (source: (n: number) => Uint8Array) => {
+    const found = align(samples, (n) => prepare(source(n), area1));
+    if (!found) throw new Error('nothing to align');
+    return found;
+  };
+  it('has hardly any detail, a sharp one has plenty', () => {
+    expect(detailOf(fog(3), area1)).toBeLessThan(2);
+    expect(detailOf(scene(1, 3), area1)).toBeGreaterThan(10);
+  });
+  it('is never called another picture for a low score, nor a slip: that cannot be told', () => {
+    const { verdict, findings } = judge({ ...alignment(fog), best: { offset: 7, score: 0.3 }, atZero: 0.2 }, detailOf(fog(3), area1));
+    expect([verdict, findings]).toMatchObject(['uncertain', [{ kind: 'cannot-tell', why: expect.stringContaining('too soft') }]]);
+    expect(judge(alignment(fog), detailOf(fog(3), area1)).verdict).not.toBe('differs');
+    expect(judgeStill(0.3, 0.6).verdict).toBe('uncertain');
+  });
+  it('in place of a sharp one is another picture all the same', () => {
+    expect(
+      judge(
+        alignment((n) => scene(1, n)),
+        detailOf(scene(1, 3), area1),
+      ),
+    ).toMatchObject({ verdict: 'differs', findings: [{ kind: 'wrong-picture' }] });
+    expect(judgeStill(0.3, 15).verdict).toBe('differs');
   });
 });
 

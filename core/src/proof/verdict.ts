@@ -34,7 +34,7 @@ export interface EventProof {
 
 /**
  * Where the lines are drawn, on local-mean-free correlation of 96 x 54 pictures. Measured on the
- * demo's reference: the right frame scores 0.90 to 0.99 through compression, letterbox and burn-in;
+ * demo's reference: the right frame scores 0.98 to 0.999 through compression, letterbox and burn-in;
  * another take of the same set scores below 0.6.
  */
 export const LINES = {
@@ -44,13 +44,27 @@ export const LINES = {
   other: 0.6,
   /** Two offsets closer than this cannot be told apart. */
   telling: 0.0015,
+  /**
+   * Detail, in code values, from which a low score means anything. Rounding and compression alone
+   * leave about half a code value; a drawn fog measured 0.6 and scored 0.32 against its own render,
+   * the demo's reference has 10 and more.
+   */
+  detail: 4,
 } as const;
 
-/** Judges an event from its alignment alone. `wrong-picture` here only says that this is not it. */
-export function judge(alignment: Alignment): { verdict: Verdict; findings: Finding[] } {
+const TOO_SOFT: Finding = { kind: 'cannot-tell', why: 'The picture is too soft to compare: compression weighs as much as what is in it.' };
+const UNLIKE: Finding = { kind: 'cannot-tell', why: 'The right picture seems to be there, but size, position or content differ.' };
+const ANOTHER: Finding = { kind: 'wrong-picture', path: null, sourceStartFrame: null, sourceIn: null };
+
+/**
+ * Judges an event from its alignment. `detail` is that of the sharper of the two pictures, in code
+ * values (`detailOf`): where even that is soft, a low score is no evidence against the picture, and
+ * no offset is better than another. `wrong-picture` here only says that this is not it.
+ */
+export function judge(alignment: Alignment, detail: number): { verdict: Verdict; findings: Finding[] } {
   const { best, atZero, sharpness } = alignment;
-  if (best.score < LINES.other)
-    return { verdict: 'differs', findings: [{ kind: 'wrong-picture', path: null, sourceStartFrame: null, sourceIn: null }] };
+  if (detail < LINES.detail && (atZero < LINES.same || best.offset !== 0)) return { verdict: 'uncertain', findings: [TOO_SOFT] };
+  if (best.score < LINES.other) return { verdict: 'differs', findings: [ANOTHER] };
   if (best.score - atZero < LINES.telling && atZero >= LINES.same) {
     if (sharpness < LINES.telling && isFlat(alignment))
       return {
@@ -59,13 +73,16 @@ export function judge(alignment: Alignment): { verdict: Verdict; findings: Findi
       };
     return { verdict: 'same', findings: [] };
   }
-  if (best.score < LINES.same)
-    return {
-      verdict: 'uncertain',
-      findings: [{ kind: 'cannot-tell', why: 'The right picture seems to be there, but size, position or content differ.' }],
-    };
+  if (best.score < LINES.same) return { verdict: 'uncertain', findings: [UNLIKE] };
   if (best.offset === 0) return { verdict: 'same', findings: [] };
   return { verdict: 'differs', findings: [{ kind: 'slipped', frames: best.offset }] };
+}
+
+/** A still cannot slip: its picture is right or it is not, or it is too soft to say (see `judge`). */
+export function judgeStill(score: number, detail: number): { verdict: Verdict; findings: Finding[] } {
+  if (score >= LINES.same) return { verdict: 'same', findings: [] };
+  if (detail < LINES.detail) return { verdict: 'uncertain', findings: [TOO_SOFT] };
+  return score < LINES.other ? { verdict: 'differs', findings: [ANOTHER] } : { verdict: 'uncertain', findings: [UNLIKE] };
 }
 
 /** A picture that does not change with the offset: a still, or next to one. */

@@ -5,6 +5,7 @@ import {
   compile,
   correlate,
   type Decision,
+  detailOf,
   type EditList,
   type EventProof,
   type Finding,
@@ -15,6 +16,7 @@ import {
   framesAlone,
   GRID,
   judge,
+  judgeStill,
   LINES,
   type Original,
   prepare,
@@ -134,7 +136,13 @@ function proveShot(conform: Conform, shot: Shot, track: string, strip: LumaStrip
     const picture = reference ? source.prepared(sourceFrameAt(shot, n)) : null;
     trace.push(reference && picture ? round(correlate(reference, picture)) : null);
   }
-  let { verdict, findings } = (original as Original).kind === 'still' ? judgeStill(alignment.atZero) : judge(alignment);
+  const detail = sharperDetail(
+    sampled,
+    (n) => strip.frame(n - referenceStart),
+    (n) => source.luma(sourceFrameAt(shot, n)),
+    area,
+  );
+  let { verdict, findings } = (original as Original).kind === 'still' ? judgeStill(alignment.atZero, detail) : judge(alignment, detail);
   if (still && findings.some((f) => f.kind === 'cannot-tell') && alignment.atZero >= LINES.same)
     ({ verdict, findings } = { verdict: 'same', findings: [] });
   if (verdict !== 'same' && !findings.some((f) => f.kind === 'slipped')) {
@@ -162,15 +170,18 @@ function proveShot(conform: Conform, shot: Shot, track: string, strip: LumaStrip
 
 const round = (n: number) => Math.round(n * 10000) / 10000;
 
-/** A still cannot slip: its picture is right or it is not. */
-function judgeStill(score: number): { verdict: EventProof['verdict']; findings: Finding[] } {
-  if (score >= LINES.same) return { verdict: 'same', findings: [] };
-  if (score < LINES.other)
-    return { verdict: 'differs', findings: [{ kind: 'wrong-picture', path: null, sourceStartFrame: null, sourceIn: null }] };
-  return {
-    verdict: 'uncertain',
-    findings: [{ kind: 'cannot-tell', why: 'The right picture seems to be there, but size, position or content differ.' }],
+/** The detail of reference or source, whichever has more, in the middle of what was sampled of each. */
+function sharperDetail(
+  sampled: readonly Frames[],
+  reference: (n: Frames) => Uint8Array,
+  source: (n: Frames) => Uint8Array | null,
+  area: Area,
+): number {
+  const middle = (pictures: (Uint8Array | null)[]) => {
+    const details = pictures.flatMap((p) => (p ? [detailOf(p, area)] : [])).sort((a, b) => a - b);
+    return details[details.length >> 1] ?? 0;
   };
+  return Math.max(middle(sampled.map(reference)), middle(sampled.map(source)));
 }
 
 function reasonNotToCheck(shot: Shot, framesToCompare: number): Finding[] | null {
