@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { DEFAULT_RULES, type Original, RATES } from '@gemello/core';
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { original } from '../../../core/test/make';
 
 /** The server's own logic, on a database in a folder of the test's own. No file of media is opened. */
 const folder = mkdtempSync(path.join(tmpdir(), 'gemello-server-'));
@@ -38,26 +39,7 @@ const LIST = `TITLE: SMALL
 `;
 const bytes = (text: string) => new TextEncoder().encode(text);
 
-function clip(file: string): Original {
-  return {
-    path: file,
-    kind: 'movie',
-    reel: 'A001',
-    clipName: 'A001C001',
-    fileName: 'A001C001.mov',
-    start: 86_400,
-    hasTimecode: true,
-    frames: 240,
-    rate: RATES['24'],
-    raster: { width: 1920, height: 1080 },
-    codec: 'prores',
-    sound: null,
-    files: [],
-    sidecars: [],
-    bytes: 1,
-    warnings: [],
-  };
-}
+const clip = (file: string): Original => original(file, { clipName: 'A001C001', start: 86_400, frames: 240 });
 
 /** A job with the list and one volume that holds one clip, as a scan would leave it. */
 async function job(): Promise<{ id: string; volume: string; original: string }> {

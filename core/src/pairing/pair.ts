@@ -153,6 +153,3 @@ export function countStates(pairings: readonly { state: PairState }[]): Record<P
   for (const p of pairings) counts[p.state]++;
   return counts;
 }
-
-/** Nothing is left for a person to settle in these. */
-export const isSettled = (state: PairState): boolean => state === 'paired' || state === 'exempt';

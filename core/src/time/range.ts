@@ -21,12 +21,6 @@ export function overlapOf(a: FrameRange, b: FrameRange): FrameRange | null {
   return start < end ? range(start, end) : null;
 }
 
-/** The span moved by a number of frames. */
-export const shifted = (r: FrameRange, by: Frames): FrameRange => range(r.in + by, r.out + by);
-
-/** The span grown at head and tail; negative numbers shrink it. */
-export const grown = (r: FrameRange, head: Frames, tail: Frames): FrameRange => range(r.in - head, r.out + tail);
-
 /** How long a number of frames lasts. */
 export const secondsOf = (frames: Frames, rate: Rate): Seconds => (frames * rate.den) / rate.num;
 

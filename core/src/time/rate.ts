@@ -52,11 +52,6 @@ export function sameSpeed(a: Rate, b: Rate): boolean {
   return a.num * b.den === b.num * a.den;
 }
 
-/** True when both run equally fast and label their frames alike. */
-export function sameRate(a: Rate, b: Rate): boolean {
-  return sameSpeed(a, b) && a.dropFrame === b.dropFrame;
-}
-
 /** True when drop-frame counting exists at this rate: multiples of 30000/1001. */
 export function canDropFrames(r: Rate): boolean {
   return r.den === 1001 && r.num % 30000 === 0;
