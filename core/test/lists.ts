@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { type EditList, type ListEvent, NATURAL, RATES } from '../src';
+import { type EditList, EMPTY_LIST, type ListEvent, NATURAL, PLAIN_EVENT, RATES } from '../src';
 
 const name = fc
   .stringMatching(/^[A-Za-z0-9][A-Za-z0-9_ ]{0,20}[A-Za-z0-9]$/)
@@ -44,9 +44,9 @@ export function listOf(pieces: readonly Piece[], before: 0 | 1 = 0): EditList {
     at = record.out;
     const used = p.retime.kind === 'constant' ? Math.ceil(p.length * Math.abs(p.retime.speed) - 1e-6) : p.length;
     return {
+      ...PLAIN_EVENT,
       id: `V1/${i + 1}`,
       number: String(i + 1).padStart(3, '0'),
-      kind: 'clip',
       reel: p.reel,
       clipName: p.clipName,
       fileName: `${p.reel}.mov`,
@@ -55,29 +55,26 @@ export function listOf(pieces: readonly Piece[], before: 0 | 1 = 0): EditList {
       record,
       retime: p.retime,
       transitionIn: i > 0 && p.join > 0 ? { type: 'dissolve', duration: p.join + before, before, from: 'previous', wipeCode: null } : null,
-      placement: null,
       cdl: p.cdl,
       markers: p.marked ? [{ record: record.in, colour: 'RED', text: 'LOOK' }] : [],
-      notes: [],
-      enabled: true,
-      metadata: null,
-      line: null,
     };
   });
   return {
+    ...EMPTY_LIST,
     format: 'edl',
     title: 'LAW',
     rate: RATES['24'],
     tracks: made.length > 0 ? [{ name: 'V1', kind: 'picture', events: made }] : [],
-    notes: [],
-    metadata: null,
-    notices: [],
   };
 }
 
-/** What must come back of a list: all but line numbers and notices. */
+/** What must come back of a list: all but lines, what only its own format knows, and notices. */
 export const content = (list: EditList) => ({
   title: list.title,
   rate: list.rate,
-  tracks: list.tracks.map((t) => ({ ...t, events: t.events.map(({ line: _, ...event }) => event) })),
+  tracks: list.tracks.map(({ name, kind, events }) => ({
+    name,
+    kind,
+    events: events.map(({ line: _, metadata: __, ...event }) => event),
+  })),
 });

@@ -1,5 +1,5 @@
 import type { EditList, ListEvent, Original, Track } from '../src';
-import { PLAIN_EVENT, RATES } from '../src';
+import { EMPTY_LIST, PLAIN_EVENT, RATES } from '../src';
 
 /** An event on the record from `at`, `length` frames long, of reel A001 from frame `source` of timecode; 24 fps. */
 export function event(id: string, at: number, length: number, source: number, more: Partial<ListEvent> = {}): ListEvent {
@@ -22,7 +22,7 @@ export const dissolve = (duration: number, from: 'previous' | 'black' = 'previou
 
 export function list(...tracks: ListEvent[][]): EditList {
   const made = tracks.map((events, i): Track => ({ name: `V${i + 1}`, kind: 'picture', events }));
-  return { format: 'edl', title: 'TEST', rate: RATES['24'], tracks: made, notes: [], metadata: null, notices: [] };
+  return { ...EMPTY_LIST, format: 'edl', title: 'TEST', rate: RATES['24'], tracks: made };
 }
 
 /** A movie of reel A001, 24 fps, 100 frames from timecode frame 1000. */
@@ -39,6 +39,7 @@ export function original(path: string, more: Partial<Original> = {}): Original {
     frames: 100,
     rate: RATES['24'],
     raster: { width: 1920, height: 1080 },
+    pixelAspect: 1,
     codec: 'prores',
     sound: null,
     files: [],

@@ -48,6 +48,7 @@ function describeMovie(file: string, { format, stream }: OpenFile): Original {
     frames: countFrames({ format, stream }, rate, warnings),
     rate,
     raster: { width: stream.codecpar.width, height: stream.codecpar.height },
+    pixelAspect: pixelAspectOf(stream),
     codec: avGetCodecName(stream.codecpar.codecId) ?? 'unknown',
     sound: sound ? { channels: sound.codecpar.channels, sampleRate: sound.codecpar.sampleRate } : null,
     files: [],
@@ -55,6 +56,12 @@ function describeMovie(file: string, { format, stream }: OpenFile): Original {
     bytes: statSync(file).size,
     warnings,
   };
+}
+
+/** Width of a pixel over its height; null where the file does not say it. */
+function pixelAspectOf({ codecpar, sampleAspectRatio }: Stream): number | null {
+  const { num, den } = codecpar.sampleAspectRatio.num > 0 ? codecpar.sampleAspectRatio : sampleAspectRatio;
+  return num > 0 && den > 0 ? num / den : null;
 }
 
 /** The stream's rate as an exact fraction; a `;` in its timecode says drop-frame (SMPTE ST 12-1, common practice). */
@@ -119,6 +126,7 @@ export function probeStill(file: string): Original {
       frames: 1,
       rate: RATES['24'],
       raster: { width: stream.codecpar.width, height: stream.codecpar.height },
+      pixelAspect: pixelAspectOf(stream),
       codec: avGetCodecName(stream.codecpar.codecId) ?? 'unknown',
       sound: null,
       files: [],

@@ -2,7 +2,7 @@ import { type Decision, settle, settledFor } from '../decisions';
 import { type Cdl, type EditList, type ListEvent, pictureTracks, recordSpan, type Transition } from '../edit';
 import type { Original } from '../originals';
 import { contains, type FrameRange, type Frames, lengthOf, type Rate } from '../time';
-import { headFrames, sourceOffset, tailFrames } from './timemap';
+import { headFrames, sourceOffset, sourceSpan, tailFrames } from './timemap';
 
 /** One event as it will be shown: what it is made from, and how. */
 export interface Shot {
@@ -162,9 +162,8 @@ export function neededFrames(shot: Shot, handles: Frames): { wanted: FrameRange;
     const all = { in: 0, out: headFrames(shot.event) + lengthOf(shot.event.record) + shot.tail + 2 * handles };
     return { wanted: all, given: all };
   }
-  const first = sourceFrameAt(shot, shot.event.record.in - headFrames(shot.event));
-  const last = sourceFrameAt(shot, Math.max(shot.event.record.in, shot.event.record.out + shot.tail - 1));
-  const wanted = { in: Math.min(first, last) - handles, out: Math.max(first, last) + 1 + handles };
+  const seen = sourceSpan(shot.event, shot.tail);
+  const wanted = { in: shot.sourceStart + seen.in - handles, out: shot.sourceStart + seen.out + handles };
   const given = { in: Math.max(0, wanted.in), out: Math.min(shot.original.frames, wanted.out) };
   return { wanted, given: lengthOf(given) > 0 ? given : { in: 0, out: 0 } };
 }

@@ -1,4 +1,4 @@
-import type { ListEvent, Retime, Track } from '../edit';
+import type { ListEvent, Retime, SpeedKey, Track } from '../edit';
 import { type FrameRange, type Frames, lengthOf, range } from '../time';
 
 /** Keeps 2 x 0.1 x 10 from falling a frame short. Far below one frame at any speed in use. */
@@ -10,14 +10,24 @@ const GUARD = 1e-6;
  * its record out (a dissolve's tail) or below 0 (a head handle).
  *
  * Natural: one for one. Constant: the whole part of offset x speed. Reverse: starts on the last
- * frame of the source span and runs down. Freeze: always the first frame. (Common practice for
- * edit lists: the source span names the frames used, whichever way they run.)
+ * frame of the source span and runs down. Freeze: always the first frame. Keyed: evenly between the
+ * keys. (Common practice for edit lists: the source span names the frames used, whichever way they
+ * run.)
  */
 export function sourceOffset(retime: Retime, source: FrameRange, offset: Frames): Frames {
   if (retime.kind === 'natural') return offset;
   if (retime.kind === 'freeze') return 0;
+  if (retime.kind === 'keyed') return Math.floor(betweenKeys(retime.keys, offset) + GUARD);
   const travelled = Math.floor(offset * Math.abs(retime.speed) + GUARD);
   return retime.speed > 0 ? travelled : lengthOf(source) - 1 - travelled;
+}
+
+function betweenKeys(keys: readonly SpeedKey[], offset: Frames): number {
+  let at = 1;
+  while (at < keys.length - 1 && (keys[at] as SpeedKey).record <= offset) at++;
+  const [from, to] = [keys[at - 1], keys[at]];
+  if (!from || !to || to.record === from.record) return from?.source ?? 0;
+  return from.source + ((offset - from.record) * (to.source - from.source)) / (to.record - from.record);
 }
 
 /**
@@ -27,10 +37,15 @@ export function sourceOffset(retime: Retime, source: FrameRange, offset: Frames)
  */
 export function sourceSpan(event: ListEvent, tail: Frames = 0, head: Frames = headFrames(event)): FrameRange {
   const last = Math.max(0, lengthOf(event.record) + tail - 1);
-  const first = sourceOffset(event.retime, event.source, -head);
-  const end = sourceOffset(event.retime, event.source, last);
-  return range(Math.min(first, end), Math.max(first, end) + 1);
+  const seen = [-head, last, ...turns(event.retime).filter((n) => n > -head && n < last)].map((n) =>
+    sourceOffset(event.retime, event.source, n),
+  );
+  return range(Math.min(...seen), Math.max(...seen) + 1);
 }
+
+/** Record offsets where a keyed speed may turn round: the frames on either side of its keys. */
+const turns = (retime: Retime): Frames[] =>
+  retime.kind === 'keyed' ? retime.keys.flatMap((k) => [Math.floor(k.record), Math.ceil(k.record)]) : [];
 
 /** How many frames ahead of its record in an event is seen, because its transition begins before the cut. */
 export const headFrames = (event: ListEvent): Frames => event.transitionIn?.before ?? 0;

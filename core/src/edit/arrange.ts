@@ -1,5 +1,32 @@
-import type { EditList, ListEvent } from './model';
-import { speedOf } from './model';
+import type { FrameRange, Frames } from '../time';
+import { type EditList, type ListEvent, speedOf } from './model';
+
+/**
+ * The same event over another part of the record, longer or shorter at either end: what is seen at
+ * each record frame stays the same. A transition at its head stays at its record frame only when
+ * the head does not move.
+ */
+export function withRecord(event: ListEvent, record: FrameRange): ListEvent {
+  const head = record.in - event.record.in;
+  const tail = event.record.out - record.out;
+  if (head === 0 && tail === 0) return event;
+  const { retime, source } = event;
+  if (retime.kind === 'freeze') return { ...event, record };
+  if (retime.kind === 'keyed')
+    return {
+      ...event,
+      record,
+      retime: { kind: 'keyed', keys: retime.keys.map((k) => ({ record: k.record - head, source: k.source })) },
+    };
+  const pace = Math.abs(speedOf(retime));
+  const [atHead, atTail] = [Math.round(head * pace), Math.round(tail * pace)];
+  const reverse = speedOf(retime) < 0;
+  return {
+    ...event,
+    record,
+    source: reverse ? { in: source.in + atTail, out: source.out - atHead } : { in: source.in + atHead, out: source.out - atTail },
+  };
+}
 
 /**
  * The same cut with every transition beginning at its event's record in, as formats need it whose
@@ -13,30 +40,12 @@ export function withTransitionsAtStart(list: EditList): EditList {
       ...track,
       events: track.events.map((event, index) => {
         const next = track.events[index + 1];
-        const early = next?.transitionIn?.before ?? 0;
-        const drawn = event.transitionIn ? drawnToFront(event, event.transitionIn.before) : event;
         const touches = next !== undefined && next.record.in === event.record.out;
-        if (early === 0 || !touches) return drawn;
-        const out = drawn.record.out - early;
-        const used = Math.round(early * Math.abs(speedOf(event.retime)));
-        const source =
-          drawn.retime.kind === 'constant' && drawn.retime.speed < 0
-            ? { in: drawn.source.in + used, out: drawn.source.out }
-            : { in: drawn.source.in, out: drawn.source.out - used };
-        return { ...drawn, record: { in: drawn.record.in, out }, source };
+        const early: Frames = touches ? (next.transitionIn?.before ?? 0) : 0;
+        const before = event.transitionIn?.before ?? 0;
+        const moved = withRecord(event, { in: event.record.in - before, out: event.record.out - early });
+        return moved.transitionIn && before > 0 ? { ...moved, transitionIn: { ...moved.transitionIn, before: 0 } } : moved;
       }),
     })),
-  };
-}
-
-function drawnToFront(event: ListEvent, by: number): ListEvent {
-  if (by === 0 || !event.transitionIn) return event;
-  const used = Math.round(by * Math.abs(speedOf(event.retime)));
-  const reverse = event.retime.kind === 'constant' && event.retime.speed < 0;
-  return {
-    ...event,
-    transitionIn: { ...event.transitionIn, before: 0 },
-    record: { in: event.record.in - by, out: event.record.out },
-    source: reverse ? { in: event.source.in, out: event.source.out + used } : { in: event.source.in - used, out: event.source.out },
   };
 }

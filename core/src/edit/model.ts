@@ -1,5 +1,19 @@
 import type { FrameRange, Frames, Rate } from '../time';
 
+/** Width and height in pixels. */
+export interface Raster {
+  readonly width: number;
+  readonly height: number;
+}
+
+/** How the frames of a cut or a clip are made; null where nothing says it. */
+export interface Framing {
+  readonly raster: Raster | null;
+  /** Width of a pixel over its height: 1 is square. */
+  readonly pixelAspect: number | null;
+  readonly fields: 'progressive' | 'upper-first' | 'lower-first' | null;
+}
+
 /** How much a notice weighs. Most are `kept`: the fact has no place in the model but is not gone. */
 export type Severity = 'kept' | 'changed' | 'lost' | 'unreadable';
 
@@ -10,6 +24,8 @@ export interface Notice {
   readonly code: string;
   /** Line in the file, counted from 1; null when it concerns the file as a whole. */
   readonly line: number | null;
+  /** Which file of a set it speaks of, from 0; absent when the list came in one. */
+  readonly part?: number;
   /** The event's id, or null when it belongs to none. */
   readonly event: string | null;
   readonly message: string;
@@ -24,10 +40,25 @@ export interface Cdl {
 }
 
 /**
+ * One point of a keyed speed: `record` frames after the event's record in, the source stands
+ * `source` frames after the event's source in (a fraction where it falls between two frames).
+ */
+export interface SpeedKey {
+  readonly record: number;
+  readonly source: number;
+}
+
+/**
  * How an event's source runs under its record span.
  * `speed` is a factor: 2 is twice as fast, -1 is reverse at natural speed, never 0 (that is a freeze).
+ * `keys` are at least two, in record order; between them the source runs evenly, outside them as
+ * between the two nearest.
  */
-export type Retime = { readonly kind: 'natural' } | { readonly kind: 'constant'; readonly speed: number } | { readonly kind: 'freeze' };
+export type Retime =
+  | { readonly kind: 'natural' }
+  | { readonly kind: 'constant'; readonly speed: number }
+  | { readonly kind: 'freeze' }
+  | { readonly kind: 'keyed'; readonly keys: readonly SpeedKey[] };
 
 /**
  * What joins an event to what stands before it on its track. It begins `before` frames ahead of the
@@ -43,13 +74,29 @@ export interface Transition {
   readonly wipeCode: string | null;
 }
 
-/** Where the picture sits in the frame; scale 1 fills it, x and y are shares of its width and height. */
+/**
+ * Where the picture sits in the frame: scale 1 fills it, x and y are shares of its width and height
+ * from the middle, rotation is in degrees. Crop takes shares of the picture away from its edges, 0..1;
+ * opacity is 0..1.
+ */
 export interface Placement {
   readonly scale: number;
   readonly x: number;
   readonly y: number;
   readonly rotation: number;
+  readonly crop: { readonly left: number; readonly right: number; readonly top: number; readonly bottom: number };
+  readonly opacity: number;
 }
+
+/** The whole picture, filling the frame. */
+export const FILLING: Placement = {
+  scale: 1,
+  x: 0,
+  y: 0,
+  rotation: 0,
+  crop: { left: 0, right: 0, top: 0, bottom: 0 },
+  opacity: 1,
+};
 
 /** A note pinned to one frame of the record. */
 export interface Marker {
@@ -86,6 +133,8 @@ export interface ListEvent {
   readonly notes: readonly string[];
   /** False when the editor switched it off; it is then not in the picture and needs no original. */
   readonly enabled: boolean;
+  /** Ids of the events that the editor holds together with this one, as picture and its sound. */
+  readonly linked: readonly string[];
   /** What the format carries that has no place in the model, untouched; null when nothing. */
   readonly metadata: Metadata | null;
   /** Line in the file where the event stands, from 1; null when it was not read from lines. */
@@ -96,7 +145,18 @@ export interface ListEvent {
 export interface Track {
   readonly name: string;
   readonly kind: 'picture' | 'sound';
+  /** Which file of a set it came in, from 0; absent when the list came in one. */
+  readonly part?: number;
+  /** What its format says of the track that has no place in the model; only a writer of that format looks into it. */
+  readonly metadata?: Metadata;
   readonly events: readonly ListEvent[];
+}
+
+/** One of the cuts that a file holds. */
+export interface SequenceName {
+  readonly name: string;
+  readonly durationFrames: Frames;
+  readonly events: number;
 }
 
 /** A cut as a list delivered it. Tracks go from the bottom layer up. It is never edited. */
@@ -104,6 +164,9 @@ export interface EditList {
   readonly format: string;
   readonly title: string;
   readonly rate: Rate;
+  readonly framing: Framing | null;
+  /** The cuts the file holds where there are several; empty when it holds this one only. */
+  readonly sequences: readonly SequenceName[];
   readonly tracks: readonly Track[];
   readonly notes: readonly string[];
   readonly metadata: Metadata | null;
@@ -126,14 +189,36 @@ export const PLAIN_EVENT = {
   markers: [],
   notes: [],
   enabled: true,
+  linked: [],
   metadata: null,
   line: null,
 } as const satisfies Omit<ListEvent, 'id' | 'sourceRate' | 'source' | 'record'>;
 
-/** The speed factor of a retime: 1 for natural, 0 for a freeze. */
+/** An empty list: what a reader starts from. */
+export const EMPTY_LIST: Omit<EditList, 'format' | 'rate'> = {
+  title: '',
+  framing: null,
+  sequences: [],
+  tracks: [],
+  notes: [],
+  metadata: null,
+  notices: [],
+};
+
+/** The speed factor of a retime: 1 for natural, 0 for a freeze, the mean over its keys for a keyed one. */
 export function speedOf(retime: Retime): number {
-  if (retime.kind === 'natural') return 1;
-  return retime.kind === 'freeze' ? 0 : retime.speed;
+  switch (retime.kind) {
+    case 'natural':
+      return 1;
+    case 'freeze':
+      return 0;
+    case 'constant':
+      return retime.speed;
+    case 'keyed': {
+      const [first, last] = [retime.keys[0], retime.keys.at(-1)];
+      return first && last && last.record > first.record ? (last.source - first.source) / (last.record - first.record) : 1;
+    }
+  }
 }
 
 /** The record span of the whole list; 0..0 when it has no events. */

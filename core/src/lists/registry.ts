@@ -1,8 +1,8 @@
 import type { EditList } from '../edit';
 import { readEdl, writeEdl } from './edl';
+import type { ListOptions } from './options';
 import { readOtio, writeOtio } from './otio';
 import { guessMapping, isList, readTable, writeTable } from './table';
-import type { ListOptions } from './unreadable';
 import { readXmeml, writeXmeml } from './xmeml';
 
 /** What a format has no room for. `layers`: more than one picture track in a file. */

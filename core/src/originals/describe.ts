@@ -1,5 +1,6 @@
+import type { Raster } from '../edit';
 import { formatTimecode, type Rate } from '../time';
-import type { Original, Raster, Warning } from './model';
+import type { Original, Warning } from './model';
 
 /** An original in the shape of the command-line contract. */
 export interface OriginalDescription {

@@ -1,10 +1,5 @@
+import type { Raster } from '../edit';
 import type { Frames, Rate } from '../time';
-
-/** Width and height in pixels. */
-export interface Raster {
-  readonly width: number;
-  readonly height: number;
-}
 
 /** Something about an original that may spoil the work, in plain words with what to do. */
 export interface Warning {
@@ -29,6 +24,8 @@ export interface Original {
   readonly frames: Frames;
   readonly rate: Rate;
   readonly raster: Raster;
+  /** Width of a pixel over its height; null where the file does not say it. */
+  readonly pixelAspect: number | null;
   readonly codec: string;
   readonly sound: { readonly channels: number; readonly sampleRate: number } | null;
   /** For numbered frames: every file in order, as names beside `path`; empty otherwise. */

@@ -1,2 +1,2 @@
-export { type EdlOptions, readEdl } from './read';
+export { readEdl } from './read';
 export { writeEdl } from './write';

@@ -1,7 +1,9 @@
 import {
   type Cdl,
   type EditList,
+  EMPTY_LIST,
   type EventKind,
+  type Framing,
   type ListEvent,
   type Marker,
   NATURAL,
@@ -13,14 +15,9 @@ import {
   type Transition,
 } from '../../edit';
 import { canDropFrames, formatRate, framesPerSecond, nominal, RATES, type Rate, readTimecode } from '../../time';
+import type { ListOptions } from '../options';
 import { readComment, withGrade } from './comments';
 import { type EventLine, type Line, readLine } from './grammar';
-
-/** What the reader needs to be told, since the list itself does not say it. */
-export interface EdlOptions {
-  /** Rate of record and source timecodes. When absent it is inferred from the frame digits. */
-  readonly rate?: Rate | undefined;
-}
 
 type Writable<T> = { -readonly [K in keyof T]: T[K] };
 interface Draft extends Writable<Omit<ListEvent, 'id' | 'notes' | 'markers'>> {
@@ -35,6 +32,7 @@ interface DraftNotice extends Omit<Notice, 'event'> {
 /** Everything the single pass over the lines carries along. */
 interface Reading {
   readonly rate: Rate;
+  readonly framing: Framing | null;
   title: string;
   sourceDrop: boolean;
   drafts: Draft[];
@@ -54,11 +52,12 @@ interface Reading {
  * notices with their line number and the reading goes on. Record out points are exclusive; sources
  * count from 00:00:00:00. Source: SMPTE ST 258 lineage; comment lines by common practice.
  */
-export function readEdl(text: string, options: EdlOptions = {}): EditList {
+export function readEdl(text: string, options: ListOptions = {}): EditList {
   const lines = text.split(/\r\n|\r|\n/).map(readLine);
   const rate = options.rate ?? inferRate(lines);
   const reading: Reading = {
     rate: withCounting(rate, lines),
+    framing: options.raster ? { raster: options.raster, pixelAspect: null, fields: null } : null,
     title: '',
     sourceDrop: rate.dropFrame,
     drafts: [],
@@ -381,12 +380,13 @@ function assemble(r: Reading): EditList {
   const ids = new Map<Draft, string>();
   const tracks = [...byTrack].sort(([a], [b]) => trackOrder(a) - trackOrder(b)).map(([name, drafts]) => trackFrom(name, drafts, ids));
   return {
+    ...EMPTY_LIST,
+    framing: r.framing,
     format: 'edl',
     title: r.title,
     rate: r.rate,
     tracks,
     notes: r.notes,
-    metadata: null,
     notices: r.notices.map(({ draft, ...rest }) => ({ ...rest, event: draft ? (ids.get(draft) ?? null) : null })),
   };
 }

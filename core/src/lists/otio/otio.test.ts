@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { content, listOf, piece } from '../../../test/lists';
 import { dissolve, event, list } from '../../../test/make';
+import { NATURAL } from '../../edit';
 import { RATES } from '../../time';
 import { readOtio, writeOtio } from '.';
 
@@ -73,18 +74,138 @@ describe('a timeline', () => {
     });
     expect(events(timeline(old, several)).map((e) => e.fileName)).toEqual(['old.mov', 'p.mov']);
   });
-  it('keeps nested cuts as one event, and says so', () => {
-    const nested = { OTIO_SCHEMA: 'Stack.1', name: 'INSERT', children: [{ OTIO_SCHEMA: 'Track.1', children: [clip('x', 0, 30)] }] };
-    const found = readOtio(timeline(nested, clip('after', 0, 5)));
-    expect(found.tracks[0]?.events.map((e) => [e.clipName, e.record.in])).toEqual([
-      ['INSERT', 86_400],
-      ['after', 86_430],
+  const nest = (children: object[], more = {}) => ({
+    OTIO_SCHEMA: 'Stack.1',
+    name: 'INSERT',
+    children: [{ OTIO_SCHEMA: 'Track.1', kind: 'Video', children }],
+    ...more,
+  });
+  it('has its nested cuts opened, through the window it shows of them', () => {
+    const inside = [clip('x', 100, 30), clip('y', 200, 30)];
+    const found = readOtio(timeline(nest(inside, { source_range: range(10, 40) }), clip('after', 0, 5)));
+    expect(found.tracks[0]?.events.map((e) => [e.id, e.clipName, e.record.in, e.source.in, e.source.out])).toEqual([
+      ['V1/1', 'x', 86_400, 110, 130],
+      ['V1/2', 'y', 86_420, 200, 220],
+      ['V1/3', 'after', 86_440, 0, 5],
     ]);
+    expect(found.notices).toMatchObject([{ severity: 'changed', code: 'nested-opened', event: 'V1/1' }]);
+  });
+  it('puts the upper layers of a nested cut on a track of their own, below what stood above it', () => {
+    const layers = {
+      OTIO_SCHEMA: 'Stack.1',
+      name: 'INSERT',
+      children: [clip('low', 0, 20), clip('high', 0, 20)].map((c) => ({ OTIO_SCHEMA: 'Track.1', kind: 'Video', children: [c] })),
+    };
+    const two = (...tracks: object[][]) =>
+      JSON.stringify({
+        OTIO_SCHEMA: 'Timeline.1',
+        tracks: { OTIO_SCHEMA: 'Stack.1', children: tracks.map((children) => ({ OTIO_SCHEMA: 'Track.1', kind: 'Video', children })) },
+      });
+    const found = readOtio(two([layers], [clip('top', 0, 20)]));
+    expect(found.tracks.map((t) => [t.name, t.events.map((e) => `${e.id} ${e.clipName}`)])).toEqual([
+      ['V1', ['V1/1 low']],
+      ['V2', ['V2/1 high']],
+      ['V3', ['V3/1 top']],
+    ]);
+  });
+  it('keeps a retimed nested cut as one event, and says so', () => {
+    const found = readOtio(timeline(nest([clip('x', 0, 30)], { effects: [{ OTIO_SCHEMA: 'LinearTimeWarp.1', time_scalar: 2 }] })));
+    expect(found.tracks[0]?.events.map((e) => e.clipName)).toEqual(['INSERT']);
     expect(found.notices).toMatchObject([{ severity: 'changed', code: 'nested' }]);
+  });
+  it('in a collection of several is the first, and the others are named', () => {
+    const one = JSON.parse(timeline(clip('a', 0, 10)));
+    const both = JSON.stringify({ OTIO_SCHEMA: 'SerializableCollection.1', children: [one, { ...one, name: 'SHORT' }] });
+    expect(readOtio(both)).toMatchObject({ title: 'CUT', sequences: [{ name: 'CUT' }, { name: 'SHORT', durationFrames: 10, events: 1 }] });
+    expect(readOtio(both, { sequence: 1 }).title).toBe('SHORT');
+  });
+  it('knows on which line of the file each clip begins', () => {
+    const text = JSON.stringify(JSON.parse(timeline(clip('a', 0, 24), clip('b', 0, 24))), null, 2);
+    const lines = text.split('\n');
+    for (const e of events(text)) expect(lines[(e.line ?? 0) + 1]).toContain(`"name": "${e.clipName}"`);
   });
   it('at 25 in a cut at 24 keeps the source at its own rate', () => {
     const found = events(timeline(clip('a', 0, 24), clip('b', 0, 24, { source_range: range(50, 25, 25) })));
     expect(found[1]).toMatchObject({ sourceRate: RATES['25'], source: { in: 50, out: 75 }, record: { in: 86_424, out: 86_448 } });
+  });
+});
+
+describe('what has no place here goes out as it came', () => {
+  const whole = {
+    OTIO_SCHEMA: 'Timeline.1',
+    name: 'CUT',
+    global_start_time: time(86_400),
+    metadata: { studio: { on: 'timeline' } },
+    further: { unknown: 'field' },
+    tracks: {
+      OTIO_SCHEMA: 'Stack.1',
+      name: 'layers',
+      source_range: null,
+      effects: [],
+      markers: [{ OTIO_SCHEMA: 'Marker.2', name: 'on the stack', marked_range: range(3, 1), metadata: {} }],
+      metadata: { studio: { on: 'stack' } },
+      children: [
+        {
+          OTIO_SCHEMA: 'Track.1',
+          name: 'main',
+          kind: 'Video',
+          source_range: null,
+          effects: [],
+          markers: [],
+          metadata: { studio: { on: 'track' } },
+          children: [
+            { OTIO_SCHEMA: 'StudioStamp.3', stamp: 7 },
+            clip('a', 0, 24, {
+              metadata: { studio: { deep: [1, { two: null }] }, gemello: { reel: 'A9' } },
+              effects: [
+                { OTIO_SCHEMA: 'StudioBlur.1', radius: 2 },
+                { OTIO_SCHEMA: 'LinearTimeWarp.1', time_scalar: 2, metadata: { by: 'hand' } },
+              ],
+              media_references: {
+                DEFAULT_MEDIA: {
+                  OTIO_SCHEMA: 'ExternalReference.1',
+                  target_url: 'a.mov',
+                  available_range: range(0, 90),
+                  metadata: { reel: 'A1' },
+                },
+                small: {
+                  OTIO_SCHEMA: 'ImageSequenceReference.1',
+                  name_prefix: 'a.',
+                  name_suffix: '.dpx',
+                  start_frame: 1,
+                  frame_zero_padding: 4,
+                },
+              },
+            }),
+            { OTIO_SCHEMA: 'Gap.1', name: 'hole', source_range: range(0, 10), metadata: { why: 'late' } },
+            { OTIO_SCHEMA: 'StudioShape.2', name: 'circle', source_range: range(0, 12), radius: 4 },
+            { OTIO_SCHEMA: 'Transition.1', transition_type: 'Studio_Melt', in_offset: time(5), out_offset: time(5), metadata: { soft: 1 } },
+            clip('b', 10, 24),
+          ],
+        },
+        { OTIO_SCHEMA: 'StudioGuide.1', lines: [1, 2] },
+      ],
+    },
+  };
+  const through = (change: (list: ReturnType<typeof readOtio>) => ReturnType<typeof readOtio> = (l) => l) =>
+    JSON.parse(writeOtio(change(readOtio(JSON.stringify(whole)))));
+  it('to the last field: schemas, effects, references, gaps and metadata', () => {
+    expect(through()).toEqual(whole);
+  });
+  it('also where something else of the same event was changed', () => {
+    const renamed = through((list) => ({
+      ...list,
+      tracks: list.tracks.map((t) => ({
+        ...t,
+        events: t.events.map((e) => (e.clipName === 'a' ? { ...e, clipName: 'new', retime: NATURAL } : e)),
+      })),
+    }));
+    const before = whole.tracks.children[0]?.children?.[1] as ReturnType<typeof clip>;
+    expect(renamed.tracks.children[0].children[1]).toEqual({
+      ...before,
+      name: 'new',
+      effects: [{ OTIO_SCHEMA: 'StudioBlur.1', radius: 2 }],
+    });
   });
 });
 

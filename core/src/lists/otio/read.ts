@@ -1,48 +1,38 @@
 import {
   type EditList,
-  type EventKind,
+  EMPTY_LIST,
   type ListEvent,
-  type Marker,
   type Metadata,
-  NATURAL,
-  type Notice,
   PLAIN_EVENT,
-  type Retime,
-  type Severity,
+  recordSpan,
+  type SequenceName,
   type Track,
   type Transition,
 } from '../../edit';
-import { type FrameRange, type Frames, RATES, type Rate, rateFromDecimal, sameSpeed } from '../../time';
-import { fileNameOfUrl } from '../paths';
-import { type ListOptions, unreadableList } from '../unreadable';
+import { type Frames, RATES, type Rate, lengthOf as spanLength } from '../../time';
+import { type Opened, openNested, throughWindow, withOpened } from '../nested';
+import { type ListOptions, unreadableList } from '../options';
+import { eventOf, frames, lengthOf, type Reading, rateOf, say } from './item';
+import { linesOf } from './lines';
 import {
+  checked,
+  DEEPEST,
   itemSchema,
-  markerSchema,
   type OtioItem,
   type OtioObject,
-  type OtioRange,
-  type OtioTime,
   ownSchema,
-  referenceSchema,
   schemaName,
   timelineSchema,
   transitionSchema,
-  warpSchema,
 } from './schema';
-
-/** Nested stacks below this depth are not opened. */
-const DEEPEST = 32;
-
-interface Reading {
-  readonly rate: Rate;
-  readonly notices: Notice[];
-}
 
 /**
  * Reads OpenTimelineIO JSON. Record positions are summed up along each track from the timeline's
  * start; source ranges are the clips' own. A clip's length on the record is its source range's
- * duration; a time warp says how fast the source runs below it. Metadata is kept untouched. Never
- * throws on content.
+ * duration; a time warp says how fast the source runs below it. Nested cuts are opened where that
+ * shows the same picture. What the model has no place for (metadata, unknown schemas, further media
+ * references, other effects) stays beside the event it belongs to, and `writeOtio` puts it back.
+ * Never throws on content.
  */
 export function readOtio(text: string, options: ListOptions = {}): EditList {
   let json: unknown;
@@ -52,46 +42,81 @@ export function readOtio(text: string, options: ListOptions = {}): EditList {
     return unreadableList(
       'otio',
       `This is not whole JSON (${(error as Error).message}). Ask for the file again; it may have been cut off.`,
+      lineOfFault(text, error as Error),
     );
   }
-  const timeline = findTimeline(json);
-  if (!timeline) return unreadableList('otio', 'The file holds no timeline.');
-  const parsed = timelineSchema.safeParse(timeline);
-  if (!parsed.success) return unreadableList('otio', `The timeline lacks what it must have: ${parsed.error.issues[0]?.path.join('.')}.`);
-  const { name, global_start_time: start, tracks, metadata } = parsed.data;
-  const rate = options.rate ?? rateOf(start) ?? firstRate(tracks) ?? RATES['24'];
-  const r: Reading = { rate, notices: [] };
-  const first = start ? frames(start, rate) : 0;
-  const counts = { picture: 0, sound: 0 };
-  const made = layersOf(r, tracks).map((item): Track => {
-    const sound = item.kind === 'Audio';
-    const label = sound ? `A${++counts.sound}` : `V${++counts.picture}`;
-    return { name: label, kind: sound ? 'sound' : 'picture', events: eventsOf(r, item, label, first) };
-  });
-  return { format: 'otio', title: name ?? '', rate, tracks: made, notes: [], metadata: (metadata as Metadata) ?? null, notices: r.notices };
+  const timelines = findTimelines(json);
+  const chosen = timelines[options.sequence ?? 0] ?? timelines[0];
+  if (!chosen) return unreadableList('otio', 'The file holds no timeline, stack or track.');
+  const timeline = checked(timelineSchema, chosen);
+  if ('wrong' in timeline) return unreadableList('otio', `The timeline lacks what it must have: ${timeline.wrong}.`);
+  const lines = linesOf(text, json);
+  const list = listOf(timeline.data, options, lines);
+  if (timelines.length < 2) return list;
+  const sequences = timelines.map((t) => nameOf(t, options, lines));
+  const others = sequences.filter((_, i) => timelines[i] !== chosen).map((s) => `"${s.name}"`);
+  const message = `The file holds ${timelines.length} timelines; "${list.title}" was read, and not ${others.join(', ')}.`;
+  return {
+    ...list,
+    sequences,
+    notices: [{ severity: 'changed', code: 'several-sequences', line: null, event: null, message }, ...list.notices],
+  };
 }
 
-function findTimeline(json: unknown, depth = 0): unknown {
-  if (typeof json !== 'object' || json === null || depth > DEEPEST) return null;
+/** The line a JSON error speaks of, from 1; null when it names no place. */
+function lineOfFault(text: string, error: Error): number | null {
+  const position = /position (\d+)/.exec(error.message)?.[1];
+  const at = position === undefined ? (/end of JSON/i.test(error.message) ? text.length : null) : Number(position);
+  return at === null ? null : text.slice(0, at).split('\n').length;
+}
+
+/** Timelines in any depth of collections. A bare stack, track or clip is a timeline without its wrapping. */
+function findTimelines(json: unknown, depth = 0): unknown[] {
+  if (typeof json !== 'object' || json === null || depth > DEEPEST) return [];
   const object = json as Record<string, unknown>;
   const schema = typeof object.OTIO_SCHEMA === 'string' ? schemaName(object as { OTIO_SCHEMA: string }) : '';
-  if (schema === 'Timeline') return object;
-  // A bare stack or track is a timeline without its wrapping.
-  if (schema === 'Stack') return { OTIO_SCHEMA: 'Timeline.1', name: object.name, tracks: object };
-  if (schema === 'Track') return { OTIO_SCHEMA: 'Timeline.1', name: object.name, tracks: { OTIO_SCHEMA: 'Stack.1', children: [object] } };
-  for (const child of Array.isArray(object.children) ? object.children : []) {
-    const found = findTimeline(child, depth + 1);
-    if (found) return found;
-  }
-  return null;
+  const around = (children: unknown[]) => ({ OTIO_SCHEMA: 'Timeline.1', name: object.name, tracks: { OTIO_SCHEMA: 'Stack.1', children } });
+  if (schema === 'Timeline') return [object];
+  if (schema === 'Stack') return [{ OTIO_SCHEMA: 'Timeline.1', name: object.name, tracks: object }];
+  if (schema === 'Track' || schema === 'Clip') return [around([object])];
+  return (Array.isArray(object.children) ? object.children : []).flatMap((child) => findTimelines(child, depth + 1));
 }
 
-const rateOf = (time: OtioTime | null | undefined): Rate | null => (time ? rateFromDecimal(time.rate) : null);
+function nameOf(timeline: unknown, options: ListOptions, lines: Reading['lines']): SequenceName {
+  const parsed = checked(timelineSchema, timeline);
+  if ('wrong' in parsed) return { name: '', durationFrames: 0, events: 0 };
+  const list = listOf(parsed.data, options, lines);
+  return {
+    name: list.title,
+    durationFrames: spanLength(recordSpan(list)),
+    events: list.tracks.reduce((sum, t) => sum + t.events.length, 0),
+  };
+}
+
+function listOf(timeline: ReturnType<typeof timelineSchema.parse>, options: ListOptions, lines: Reading['lines']): EditList {
+  const { name, global_start_time: start, tracks: stack } = timeline;
+  const rate = options.rate ?? rateOf(start) ?? firstRate(stack) ?? RATES['24'];
+  const r: Reading = { rate, notices: [], lines };
+  const first = start ? frames(start, rate) : 0;
+  const { tracks, strays } = stackOf(r, stack, first, 0);
+  const { tracks: _, ...around } = timeline;
+  const { children: __, ...bare } = stack;
+  return {
+    ...EMPTY_LIST,
+    format: 'otio',
+    title: name ?? '',
+    rate,
+    framing: options.raster ? { raster: options.raster, pixelAspect: null, fields: null } : null,
+    tracks,
+    metadata: { timeline: around, stack: bare, ...(strays.length > 0 ? { strays } : {}) },
+    notices: r.notices,
+  };
+}
 
 /** The rate of the first clip that states one. */
 function firstRate(object: OtioObject, depth = 0): Rate | null {
-  const item = itemSchema.safeParse(object);
-  if (!item.success || depth > DEEPEST) return null;
+  const item = checked(itemSchema, object);
+  if ('wrong' in item || depth > DEEPEST) return null;
   if (schemaName(object) === 'Clip' && item.data.source_range) return rateOf(item.data.source_range.duration);
   for (const child of item.data.children ?? []) {
     const found = firstRate(child, depth + 1);
@@ -100,88 +125,193 @@ function firstRate(object: OtioObject, depth = 0): Rate | null {
   return null;
 }
 
-const frames = (time: OtioTime, rate: Rate): Frames => Math.round((time.value * rate.num) / (rate.den * exactRate(time.rate)));
-
-/** 23.976 stands for 24000/1001. */
-function exactRate(decimal: number): number {
-  const r = rateFromDecimal(decimal);
-  return r ? r.num / r.den : decimal;
+/** What stands among a stack's tracks or a track's items that takes no time and has no place in the model. */
+interface Stray {
+  /** Its place: the number of tracks before it, or the record frame. */
+  readonly at: number;
+  readonly item: unknown;
 }
 
-function say(r: Reading, severity: Severity, code: string, message: string, event: string | null = null): void {
-  r.notices.push({ severity, code, line: null, event, message });
-}
-
-/** The tracks of the outermost stack, bottom first; a clip or stack that stands there alone becomes a track. */
-function layersOf(r: Reading, stack: OtioObject): OtioItem[] {
-  const item = itemSchema.safeParse(stack);
-  if (!item.success) return [];
-  return (item.data.children ?? []).flatMap((child): OtioItem[] => {
-    const parsed = itemSchema.safeParse(child);
-    if (!parsed.success) {
-      say(r, 'unreadable', 'broken-track', `A track could not be read: ${parsed.error.issues[0]?.message}.`);
+/** The layers of a stack, bottom first, through its window; a clip or stack that stands there alone becomes a track. */
+function stackOf(r: Reading, stack: OtioObject, first: Frames, depth: number): { tracks: Track[]; strays: Stray[] } {
+  const item = checked(itemSchema, stack);
+  const strays: Stray[] = [];
+  const counts = { picture: 0, sound: 0 };
+  const tracks = (('data' in item && item.data.children) || []).flatMap((child, index): ReturnType<typeof trackOf>[] => {
+    const parsed = checked(itemSchema, child);
+    if ('wrong' in parsed) {
+      say(r, 'unreadable', 'broken-track', child, `Track ${index + 1} could not be read (${parsed.wrong}).`);
+      strays.push({ at: index, item: child });
       return [];
     }
-    if (schemaName(child) === 'Track') return [parsed.data];
-    return [{ OTIO_SCHEMA: 'Track.1', kind: 'Video', children: [child] }];
+    const alone = schemaName(child) !== 'Track';
+    if (alone && lengthOf(parsed.data, r.rate) === 0) {
+      say(r, 'kept', 'unknown-schema', child, `${child.OTIO_SCHEMA} among the tracks is not in the conform; it goes out as it came.`);
+      strays.push({ at: index, item: child });
+      return [];
+    }
+    const track: OtioItem = alone ? { OTIO_SCHEMA: 'Track.1', kind: 'Video', children: [child] } : parsed.data;
+    const sound = track.kind === 'Audio';
+    const label = sound ? `A${++counts.sound}` : `V${++counts.picture}`;
+    return [trackOf(r, track, label, first, depth)];
   });
+  const opened = withOpened(
+    tracks.map((t) => t.track),
+    new Map(tracks.flatMap((t) => [...t.opened])),
+  );
+  r.notices.forEach((n, i) => {
+    const id = n.event && opened.ids.get(n.event);
+    if (id && depth === 0) r.notices[i] = { ...n, event: id };
+  });
+  const window = 'data' in item ? item.data.source_range : null;
+  return { tracks: window ? opened.tracks.map((t) => narrowed(r, t, window, first)) : opened.tracks, strays };
 }
 
-function eventsOf(r: Reading, track: OtioItem, label: string, first: Frames): ListEvent[] {
+/**
+ * A track, or all tracks of a stack, may show only a part of what they hold. A range beyond all of it
+ * is a label for its start, which systems in use write too, and shows everything.
+ */
+function narrowed(r: Reading, track: Track, window: NonNullable<OtioItem['source_range']>, first: Frames): Track {
+  const from = first + frames(window.start_time, r.rate);
+  const { events, lostTransitions } = throughWindow(track.events, { in: from, out: from + frames(window.duration, r.rate) }, first);
+  if (events.length === 0) return track;
+  const cut = track.events.length - events.length;
+  if (cut > 0 || lostTransitions > 0)
+    say(
+      r,
+      'changed',
+      'window',
+      null,
+      `${track.name} is shown in part only: ${cut} events and ${lostTransitions} transitions outside were left out.`,
+    );
+  return { ...track, events: events.map((e, i) => ({ ...e, id: `${track.name}/${i + 1}` })) };
+}
+
+function trackOf(r: Reading, track: OtioItem, label: string, first: Frames, depth: number): { track: Track; opened: Map<string, Opened> } {
   const events: ListEvent[] = [];
+  const gaps: Stray[] = [];
+  const strays: Stray[] = [];
+  const nests: { index: number; item: OtioItem }[] = [];
   let at = first;
-  let join: Transition | null = null;
+  let join: { transition: Transition; item: unknown } | null = null;
   for (const child of track.children ?? []) {
     const schema = schemaName(child);
     if (schema === 'Transition') {
-      join = transitionOf(r, child, label);
+      const transition = transitionOf(r, child, label);
+      join = transition && { transition, item: child };
+      if (!transition) strays.push({ at, item: child });
       continue;
     }
-    const item = itemSchema.safeParse(child);
-    if (!item.success) {
+    const item = checked(itemSchema, child);
+    if ('wrong' in item) {
       say(
         r,
         'unreadable',
         'broken-item',
-        `An item on ${label} could not be read (${item.error.issues[0]?.path.join('.')}); what follows it may stand too early.`,
+        child,
+        `An item on ${label} could not be read (${item.wrong}); what follows it may stand too early.`,
       );
+      strays.push({ at, item: child });
       continue;
     }
     const length = lengthOf(item.data, r.rate);
-    if (schema !== 'Gap' && length > 0) {
-      const id = `${label}/${events.length + 1}`;
-      const behind = events.at(-1);
-      const joined = join && { ...join, from: behind && behind.record.out === at ? ('previous' as const) : ('black' as const) };
-      events.push(eventOf(r, item.data, schema, id, { in: at, out: at + length }, joined));
-    } else if (schema === 'Gap' && join && events.length > 0)
-      say(r, 'changed', 'transition-to-gap', `A transition on ${label} leads out of the picture; a black event carries it.`);
-    if (schema === 'Gap' && join)
-      events.push({
-        ...PLAIN_EVENT,
-        id: `${label}/${events.length + 1}`,
-        kind: 'black',
-        reel: 'BL',
-        sourceRate: r.rate,
-        source: { in: 0, out: Math.max(length, 1) },
-        record: { in: at, out: at + Math.max(length, 1) },
-        transitionIn: join,
-      });
+    const id = `${label}/${events.length + 1}`;
+    const behind = events.at(-1);
+    const from = behind && behind.record.out === at ? ('previous' as const) : ('black' as const);
+    if (schema === 'Gap') {
+      if (join) {
+        if (events.length > 0)
+          say(r, 'changed', 'transition-to-gap', child, `A transition on ${label} leads out of the picture; a black event carries it.`);
+        events.push({
+          ...blackEvent(r, id, at, Math.max(length, 1)),
+          transitionIn: { ...join.transition, from },
+          metadata: { item: child, join: join.item },
+        });
+      } else gaps.push({ at, item: child });
+    } else if (length > 0) {
+      const event = eventOf(r, item.data, id, { in: at, out: at + length });
+      if (schema === 'Stack' || schema === 'Track') nests.push({ index: events.length, item: item.data });
+      else if (schema !== 'Clip')
+        say(r, 'kept', 'unknown-schema', child, `An item of the kind ${child.OTIO_SCHEMA} was kept as an event.`, id);
+      events.push(
+        join ? { ...event, transitionIn: { ...join.transition, from }, metadata: { ...event.metadata, join: join.item } } : event,
+      );
+    } else {
+      say(
+        r,
+        'kept',
+        'unknown-schema',
+        child,
+        `${child.OTIO_SCHEMA} on ${label} takes no time; it is not in the conform and goes out as it came.`,
+      );
+      strays.push({ at, item: child });
+    }
     join = null;
     at += length;
   }
-  return events;
+  const { children: _, ...bare } = track;
+  const metadata: Metadata = { track: bare, ...(gaps.length > 0 ? { gaps } : {}), ...(strays.length > 0 ? { strays } : {}) };
+  const made: Track = { name: label, kind: track.kind === 'Audio' ? 'sound' : 'picture', events, metadata };
+  const opened = new Map<string, Opened>();
+  for (const { index, item } of nests) {
+    const event = events[index] as ListEvent;
+    const inside = depth < DEEPEST ? opening(r, event, item, events[index + 1]?.transitionIn?.from === 'previous', depth) : null;
+    if (inside) opened.set(event.id, inside);
+    else
+      say(
+        r,
+        'changed',
+        'nested',
+        item,
+        `The nested cut "${event.clipName}" was kept as one event, since opening it would change the picture; open it in the editor's system to conform what is inside.`,
+        event.id,
+      );
+  }
+  return { track: track.source_range ? narrowed(r, made, track.source_range, first) : made, opened };
 }
 
+/** The layers inside a nested stack or track, or null when it must stay closed. */
+function opening(r: Reading, event: ListEvent, item: OtioItem, leaves: boolean, depth: number): Opened | null {
+  const inner: Reading = { rate: r.rate, notices: [], lines: r.lines };
+  const stack = schemaName(item) === 'Stack' ? item : { OTIO_SCHEMA: 'Stack.1', children: [{ ...item, source_range: null }] };
+  const { tracks } = stackOf(inner, { ...stack, source_range: null } as OtioObject, 0, depth + 1);
+  if ((item.effects ?? []).length > 0) return null;
+  const opened = openNested(event, tracks, leaves);
+  if (!opened) return null;
+  for (const n of inner.notices) r.notices.push({ ...n, event: event.id });
+  const count = opened.layers.reduce((sum, l) => sum + l.length, 0);
+  const lost = opened.lostTransitions > 0 ? ` ${opened.lostTransitions} transitions at its edges became cuts.` : '';
+  say(
+    r,
+    'changed',
+    'nested-opened',
+    item,
+    `The nested cut "${event.clipName}" was opened: ${count} events on ${opened.layers.length} layers.${lost}`,
+    event.id,
+  );
+  return opened;
+}
+
+const blackEvent = (r: Reading, id: string, at: Frames, length: Frames): ListEvent => ({
+  ...PLAIN_EVENT,
+  id,
+  kind: 'black',
+  reel: 'BL',
+  sourceRate: r.rate,
+  source: { in: 0, out: length },
+  record: { in: at, out: at + length },
+});
+
 function transitionOf(r: Reading, object: OtioObject, label: string): Transition | null {
-  const parsed = transitionSchema.safeParse(object);
-  if (!parsed.success) {
-    say(r, 'lost', 'broken-transition', `A transition on ${label} could not be read; a cut stands there.`);
+  const parsed = checked(transitionSchema, object);
+  if ('wrong' in parsed) {
+    say(r, 'lost', 'broken-transition', object, `A transition on ${label} could not be read; a cut stands there.`);
     return null;
   }
   const { in_offset, out_offset, transition_type: type } = parsed.data;
   const before = frames(in_offset, r.rate);
   if (type && type !== 'SMPTE_Dissolve')
-    say(r, 'changed', 'transition-kind', `A transition of the kind ${type} on ${label} was read as a dissolve.`);
+    say(r, 'changed', 'transition-kind', object, `A transition of the kind ${type} on ${label} is shown as a dissolve.`);
   const own = ownSchema.parse(parsed.data.metadata?.gemello ?? {});
   return {
     type: own.type ?? 'dissolve',
@@ -190,114 +320,4 @@ function transitionOf(r: Reading, object: OtioObject, label: string): Transition
     from: 'previous',
     wipeCode: own.wipeCode ?? null,
   };
-}
-
-/** How long an item is on the record: its source range, or all that its media has, or the longest of what it holds. */
-function lengthOf(item: OtioItem, rate: Rate, depth = 0): Frames {
-  if (item.source_range) return frames(item.source_range.duration, rate);
-  const available = activeReference(item)?.available_range;
-  if (available) return frames(available.duration, rate);
-  if (depth > DEEPEST) return 0;
-  const lengths = (item.children ?? []).flatMap((child) => {
-    const parsed = itemSchema.safeParse(child);
-    return parsed.success && schemaName(child) !== 'Transition' ? [lengthOf(parsed.data, rate, depth + 1)] : [];
-  });
-  return schemaName(item) === 'Track' ? lengths.reduce((sum, n) => sum + n, 0) : Math.max(0, ...lengths);
-}
-
-/** A clip has one media reference, or several by name of which one is active (Clip.2). */
-function activeReference(item: OtioItem) {
-  const object = item.media_references?.[item.active_media_reference_key ?? 'DEFAULT_MEDIA'] ?? item.media_reference;
-  const parsed = object ? referenceSchema.safeParse(object) : null;
-  return parsed?.success ? parsed.data : null;
-}
-
-function eventOf(r: Reading, item: OtioItem, schema: string, id: string, record: FrameRange, transitionIn: Transition | null): ListEvent {
-  const reference = activeReference(item);
-  const range = item.source_range ?? reference?.available_range ?? null;
-  const sourceRate = rateOf(range?.start_time) ?? r.rate;
-  const retime = retimeOf(r, item, id);
-  const start = range ? Math.round(range.start_time.value) : 0;
-  const speed = retime.kind === 'constant' ? Math.abs(retime.speed) : 1;
-  const length = sameSpeed(sourceRate, r.rate) ? record.out - record.in : range ? Math.round(range.duration.value) : 0;
-  const nested = schema !== 'Clip' ? nestedName(r, item, schema, id) : '';
-  const generator = reference && schemaName(reference) === 'GeneratorReference';
-  const { gemello, ...metadata } = item.metadata ?? {};
-  const own = ownSchema.parse(gemello ?? {});
-  return {
-    ...PLAIN_EVENT,
-    id,
-    number: own.number ?? '',
-    kind: generator ? kindOf(reference.generator_kind ?? '') : 'clip',
-    reel: reelOf(item, reference?.metadata ?? null),
-    clipName: item.name || nested || reference?.name || '',
-    fileName: fileOf(reference),
-    sourceRate,
-    source: { in: start, out: start + Math.max(1, Math.ceil(length * speed - 1e-6)) },
-    record,
-    retime,
-    transitionIn,
-    markers: markersOf(r, item, range, record),
-    enabled: item.enabled ?? true,
-    cdl: own.cdl ?? null,
-    notes: own.notes ?? [],
-    metadata: Object.keys(metadata).length > 0 ? metadata : null,
-  };
-}
-
-const kindOf = (generator: string): EventKind =>
-  (['black', 'bars', 'title'] as const).find((k) => k === generator.toLowerCase()) ?? 'generator';
-
-function nestedName(r: Reading, item: OtioItem, schema: string, id: string): string {
-  if (schema === 'Stack' || schema === 'Track')
-    say(
-      r,
-      'changed',
-      'nested',
-      `A nested cut ("${item.name ?? ''}") was kept as one event; open it in the editor's system to conform what is inside.`,
-      id,
-    );
-  else say(r, 'kept', 'unknown-schema', `An item of the kind ${item.OTIO_SCHEMA} was kept as an event.`, id);
-  return item.name ?? schema;
-}
-
-function retimeOf(r: Reading, item: OtioItem, id: string): Retime {
-  let retime: Retime = NATURAL;
-  for (const effect of item.effects ?? []) {
-    const schema = schemaName(effect);
-    const warp = warpSchema.safeParse(effect);
-    if (schema === 'FreezeFrame' || (schema === 'LinearTimeWarp' && warp.success && warp.data.time_scalar === 0))
-      retime = { kind: 'freeze' };
-    else if (schema === 'LinearTimeWarp' && warp.success && warp.data.time_scalar !== 1)
-      retime = { kind: 'constant', speed: warp.data.time_scalar };
-    else if (schema !== 'LinearTimeWarp')
-      say(r, 'lost', 'effect', `The effect ${String(effect.name ?? effect.OTIO_SCHEMA)} has no place in a conform and was left out.`, id);
-  }
-  return retime;
-}
-
-/** Where systems that write the format keep the reel (common practice): `reel` in the metadata of clip or media, in any corner. */
-function reelOf(item: OtioItem, media: Metadata | null): string {
-  for (const metadata of [item.metadata, media])
-    for (const corner of [metadata, ...Object.values(metadata ?? {})]) {
-      const reel = typeof corner === 'object' && corner !== null ? (corner as Record<string, unknown>).reel : null;
-      if (typeof reel === 'string' && reel !== '') return reel;
-    }
-  return '';
-}
-
-function fileOf(reference: ReturnType<typeof activeReference>): string {
-  if (!reference) return '';
-  if (schemaName(reference) === 'ImageSequenceReference') return `${reference.name_prefix ?? ''}${reference.name_suffix ?? ''}`;
-  return reference.target_url ? fileNameOfUrl(reference.target_url) : '';
-}
-
-function markersOf(r: Reading, item: OtioItem, range: OtioRange | null, record: FrameRange): Marker[] {
-  return (item.markers ?? []).flatMap((object): Marker[] => {
-    const parsed = markerSchema.safeParse(object);
-    if (!parsed.success) return [];
-    const into = frames(parsed.data.marked_range.start_time, r.rate) - (range ? frames(range.start_time, r.rate) : 0);
-    const text = [parsed.data.name, parsed.data.comment].filter(Boolean).join(' ');
-    return [{ record: record.in + into, colour: parsed.data.color ?? null, text }];
-  });
 }

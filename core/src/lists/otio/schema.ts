@@ -1,6 +1,9 @@
 import { z } from 'zod';
 import { cdlSchema } from '../../grade/files';
 
+/** Nested stacks below this depth are not opened. */
+export const DEEPEST = 32;
+
 /**
  * The parts of OpenTimelineIO JSON that Gemello looks into (schemas as published with the format,
  * versions 1 and 2). Everything else passes through as it is: objects keep fields they are not
@@ -51,12 +54,35 @@ export const referenceSchema = z.looseObject({
   name_prefix: z.string().nullish(),
   name_suffix: z.string().nullish(),
   generator_kind: z.string().nullish(),
+  start_frame: z.number().nullish(),
+  frame_zero_padding: z.number().int().min(0).max(20).nullish(),
 });
 export const warpSchema = z.looseObject({ ...shared, time_scalar: z.number() });
 export const timelineSchema = z.looseObject({ ...shared, global_start_time: time.nullish(), tracks: anyObject });
 
+/**
+ * Checks a value and hands back the value itself, not a copy, so that it can go out as it came and
+ * is still known by its place in the file.
+ */
+export function checked<T>(schema: z.ZodType<T>, value: unknown): { readonly data: T } | { readonly wrong: string } {
+  const parsed = schema.safeParse(value);
+  if (parsed.success) return { data: value as T };
+  const [issue] = parsed.error.issues;
+  return { wrong: `${issue?.path.join('.')}: ${issue?.message}` };
+}
+
 /** `Clip` of `Clip.2`. */
 export const schemaName = (o: { OTIO_SCHEMA: string }): string => o.OTIO_SCHEMA.split('.')[0] ?? '';
+
+const share = z.number();
+const placementSchema = z.object({
+  scale: share,
+  x: share,
+  y: share,
+  rotation: share,
+  crop: z.object({ left: share, right: share, top: share, bottom: share }),
+  opacity: share,
+});
 
 /** What Gemello itself writes into the metadata of clips and transitions, under `gemello`. */
 export const ownSchema = z
@@ -65,6 +91,8 @@ export const ownSchema = z
     number: z.string(),
     cdl: cdlSchema,
     notes: z.array(z.string()),
+    placement: placementSchema,
+    keys: z.array(z.object({ record: z.number(), source: z.number() })).min(2),
     wipeCode: z.string(),
     type: z.enum(['wipe', 'key']),
   })

@@ -1,108 +1,198 @@
-import type { EditList, ListEvent, Track } from '../../edit';
-import { recordSpan } from '../../edit';
-import type { Frames, Rate } from '../../time';
+import type { EditList, ListEvent, Metadata, Track } from '../../edit';
+import { recordSpan, speedOf } from '../../edit';
+import type { FrameRange, Frames, Rate } from '../../time';
+import { eventOf, frames, isWarp } from './item';
+import { itemSchema, type OtioItem, type OtioTime, schemaName, timelineSchema, transitionSchema } from './schema';
+
+type Json = Record<string, unknown>;
+
+const time = (value: Frames, rate: Rate) => ({ OTIO_SCHEMA: 'RationalTime.1', rate: rate.num / rate.den, value });
+const range = (from: Frames, length: Frames, rate: Rate) => ({
+  OTIO_SCHEMA: 'TimeRange.1',
+  start_time: time(from, rate),
+  duration: time(length, rate),
+});
 
 /**
  * Writes OpenTimelineIO JSON (Timeline.1, Clip.2). Gaps fill what no event covers. The reel stands
- * in the clip's metadata under `gemello`, as do the event's number and its CDL; metadata that came
- * with an event goes out as it came.
+ * in the clip's metadata under `gemello`, as do number, CDL, placement and notes. What came from this
+ * format and was not changed goes out as it came, fields and schemas that are unknown here included.
  */
 export function writeOtio(list: EditList): string {
-  const start = recordSpan(list).in;
-  const time = (value: Frames, rate: Rate = list.rate) => ({ OTIO_SCHEMA: 'RationalTime.1', rate: rate.num / rate.den, value });
-  const range = (from: Frames, length: Frames, rate: Rate = list.rate) => ({
-    OTIO_SCHEMA: 'TimeRange.1',
-    start_time: time(from, rate),
-    duration: time(length, rate),
-  });
-
-  const clip = (event: ListEvent) => ({
-    OTIO_SCHEMA: 'Clip.2',
-    name: event.clipName,
-    enabled: event.enabled,
-    source_range: range(event.source.in, recordLength(event), event.sourceRate),
-    effects: effectsOf(event),
-    markers: event.markers.map((m) => ({
-      OTIO_SCHEMA: 'Marker.2',
-      name: m.text,
-      color: m.colour ?? 'RED',
-      marked_range: range(event.source.in + m.record - event.record.in, 0, event.sourceRate),
-      metadata: {},
-    })),
-    media_references: {
-      DEFAULT_MEDIA:
-        event.kind === 'clip'
-          ? event.fileName
-            ? { OTIO_SCHEMA: 'ExternalReference.1', target_url: encodeURI(event.fileName), available_range: null, metadata: {} }
-            : { OTIO_SCHEMA: 'MissingReference.1', available_range: null, metadata: {} }
-          : { OTIO_SCHEMA: 'GeneratorReference.1', generator_kind: event.kind, parameters: {}, available_range: null, metadata: {} },
-    },
-    active_media_reference_key: 'DEFAULT_MEDIA',
-    metadata: { ...event.metadata, gemello: ownMetadata(event) },
-  });
-
-  const children = (track: Track): object[] => {
-    const out: object[] = [];
-    let at = start;
-    for (const event of track.events) {
-      if (event.record.in > at)
-        out.push({ OTIO_SCHEMA: 'Gap.1', name: '', source_range: range(0, event.record.in - at), effects: [], markers: [], metadata: {} });
-      const join = event.transitionIn;
-      if (join)
-        out.push({
-          OTIO_SCHEMA: 'Transition.1',
-          name: join.type,
-          transition_type: 'SMPTE_Dissolve',
-          in_offset: time(join.before),
-          out_offset: time(join.duration - join.before),
-          metadata:
-            join.type === 'dissolve'
-              ? {}
-              : { gemello: { type: join.type, ...(join.wipeCode === null ? {} : { wipeCode: join.wipeCode }) } },
-        });
-      out.push(clip(event));
-      at = event.record.out;
-    }
-    return out;
-  };
-
+  const { timeline, stack, strays } = cameWith(list.format === 'otio' ? list.metadata : null);
+  const span = recordSpan(list);
+  const start = startOf(timeline, list.rate) ?? span.in;
+  const children: unknown[] = list.tracks.map((track) => trackOf(track, list, Math.min(start, span.in)));
+  for (const stray of strays) children.splice(stray.at, 0, stray.item);
   const document = {
     OTIO_SCHEMA: 'Timeline.1',
+    metadata: {},
+    ...timeline,
     name: list.title,
-    global_start_time: time(start),
-    metadata: list.metadata ?? {},
-    tracks: {
-      OTIO_SCHEMA: 'Stack.1',
-      name: 'tracks',
-      source_range: null,
-      effects: [],
-      markers: [],
-      metadata: {},
-      children: list.tracks.map((track) => ({
-        OTIO_SCHEMA: 'Track.1',
-        name: track.name,
-        kind: track.kind === 'sound' ? 'Audio' : 'Video',
-        source_range: null,
-        effects: [],
-        markers: [],
-        metadata: {},
-        children: children(track),
-      })),
-    },
+    global_start_time: startOf(timeline, list.rate) === null ? time(span.in, list.rate) : timeline?.global_start_time,
+    tracks: { OTIO_SCHEMA: 'Stack.1', name: 'tracks', effects: [], markers: [], metadata: {}, ...stack, source_range: null, children },
   };
   return `${JSON.stringify(document, null, 1)}\n`;
 }
 
-/** In this format a clip's source range is as long as it is on the record; how much source runs below is the warp's to say. */
-const recordLength = (event: ListEvent): Frames => event.record.out - event.record.in;
+interface Came {
+  readonly timeline?: Json;
+  readonly stack?: Json;
+  readonly track?: Json;
+  readonly item?: OtioItem;
+  readonly join?: Json;
+  readonly gaps: readonly { at: number; item: unknown }[];
+  readonly strays: readonly { at: number; item: unknown }[];
+}
 
-function effectsOf({ retime }: ListEvent): object[] {
+/** What the reader of this format laid beside a list, a track or an event; empty when it came from elsewhere. */
+const cameWith = (metadata: Metadata | null | undefined): Came => ({ gaps: [], strays: [], ...(metadata as Partial<Came> | null) });
+
+function startOf(timeline: Json | undefined, rate: Rate): Frames | null {
+  const parsed = timelineSchema.shape.global_start_time.safeParse(timeline?.global_start_time);
+  return parsed.success && parsed.data ? frames(parsed.data as OtioTime, rate) : null;
+}
+
+function trackOf(track: Track, list: EditList, start: Frames): Json {
+  const ours = list.format === 'otio';
+  const { track: bare, gaps, strays } = cameWith(ours ? track.metadata : null);
+  const children: unknown[] = [];
+  let at = start;
+  const pending = [...strays];
+  const straysBefore = (frame: Frames) => {
+    while (pending[0] && pending[0].at <= frame) children.push(pending.shift()?.item);
+  };
+  for (const event of track.events) {
+    straysBefore(at);
+    if (event.record.in > at) children.push(...gapsOver({ in: at, out: event.record.in }, gaps, list.rate));
+    straysBefore(event.record.in);
+    if (event.transitionIn) children.push(joinOf(event, list.rate, ours ? cameWith(event.metadata).join : undefined));
+    const came = ours ? cameWith(event.metadata).item : undefined;
+    children.push(came ? mended(came, event, list.rate) : itemOf(event));
+    at = event.record.out;
+  }
+  for (const gap of gaps) if (gap.at >= at) children.push(gap.item);
+  straysBefore(Number.POSITIVE_INFINITY);
+  return {
+    OTIO_SCHEMA: 'Track.1',
+    name: track.name,
+    effects: [],
+    markers: [],
+    metadata: {},
+    ...bare,
+    kind: track.kind === 'sound' ? 'Audio' : 'Video',
+    source_range: null,
+    children,
+  };
+}
+
+/** The gaps that came, where they fill the hole exactly; else one of our own. */
+function gapsOver(hole: FrameRange, gaps: Came['gaps'], rate: Rate): unknown[] {
+  const inside = gaps.filter((g) => g.at >= hole.in && g.at < hole.out);
+  let at = hole.in;
+  for (const { at: begins, item } of inside) {
+    const parsed = itemSchema.safeParse(item);
+    if (begins !== at || !parsed.success || !parsed.data.source_range) break;
+    at += frames(parsed.data.source_range.duration, rate);
+  }
+  if (inside.length > 0 && at === hole.out) return inside.map((g) => g.item);
+  return [{ OTIO_SCHEMA: 'Gap.1', name: '', source_range: range(0, hole.out - hole.in, rate), effects: [], markers: [], metadata: {} }];
+}
+
+function joinOf(event: ListEvent, rate: Rate, came: Json | undefined): Json {
+  const join = event.transitionIn;
+  if (!join) return {};
+  const parsed = transitionSchema.safeParse(came);
+  if (came && parsed.success) {
+    const before = frames(parsed.data.in_offset, rate);
+    if (before === join.before && before + frames(parsed.data.out_offset, rate) === join.duration) return came;
+  }
+  const own =
+    join.type === 'dissolve' ? {} : { gemello: { type: join.type, ...(join.wipeCode === null ? {} : { wipeCode: join.wipeCode }) } };
+  return {
+    OTIO_SCHEMA: 'Transition.1',
+    name: join.type,
+    transition_type: 'SMPTE_Dissolve',
+    in_offset: time(join.before, rate),
+    out_offset: time(join.duration - join.before, rate),
+    metadata: own,
+  };
+}
+
+function itemOf(event: ListEvent): Json {
+  return {
+    OTIO_SCHEMA: 'Clip.2',
+    name: event.clipName,
+    enabled: event.enabled,
+    source_range: recordRange(event),
+    effects: effectsOf(event),
+    markers: markersOf(event),
+    media_references: { DEFAULT_MEDIA: referenceOf(event) },
+    active_media_reference_key: 'DEFAULT_MEDIA',
+    metadata: { gemello: ownMetadata(event) },
+  };
+}
+
+/**
+ * An item as it came, with only those fields written anew that now say something else. What it said
+ * is read from it once more, by the reader itself.
+ */
+function mended(came: OtioItem, event: ListEvent, rate: Rate): Json {
+  const said = eventOf({ rate, notices: [], lines: new Map() }, came, event.id, event.record);
+  const fresh = itemOf(event);
+  const same = (...fields: (keyof ListEvent)[]) => fields.every((f) => JSON.stringify(said[f]) === JSON.stringify(event[f]));
+  if (schemaName(came) === 'Gap') return came;
+  const mends: Json = {};
+  if (!same('clipName')) mends.name = fresh.name;
+  if (!same('enabled')) mends.enabled = fresh.enabled;
+  if (!same('source', 'sourceRate') || !sameLength(came, event, rate)) mends.source_range = fresh.source_range;
+  if (!same('retime')) mends.effects = [...(came.effects ?? []).filter((e) => !isWarp(e)), ...effectsOf(event)];
+  if (!same('markers') && event.markers.length > 0) mends.markers = fresh.markers;
+  if (!same('fileName', 'kind')) {
+    mends.media_references = { ...came.media_references, DEFAULT_MEDIA: referenceOf(event) };
+    mends.active_media_reference_key = 'DEFAULT_MEDIA';
+  }
+  if (!same('reel', 'number', 'cdl', 'placement', 'notes')) mends.metadata = { ...came.metadata, gemello: ownMetadata(event) };
+  return { ...came, ...mends };
+}
+
+const sameLength = (came: OtioItem, event: ListEvent, rate: Rate): boolean =>
+  !came.source_range || frames(came.source_range.duration, rate) === event.record.out - event.record.in;
+
+/** In this format a clip's source range is as long as it is on the record; how much source runs below is the warp's to say. */
+const recordRange = (event: ListEvent) => range(event.source.in, event.record.out - event.record.in, event.sourceRate);
+
+function referenceOf(event: ListEvent): Json {
+  const plain = { available_range: null, metadata: {} };
+  if (event.kind !== 'clip') return { OTIO_SCHEMA: 'GeneratorReference.1', generator_kind: event.kind, parameters: {}, ...plain };
+  if (event.fileName) return { OTIO_SCHEMA: 'ExternalReference.1', target_url: encodeURI(event.fileName), ...plain };
+  return { OTIO_SCHEMA: 'MissingReference.1', ...plain };
+}
+
+const markersOf = (event: ListEvent): Json[] =>
+  event.markers.map((m) => ({
+    OTIO_SCHEMA: 'Marker.2',
+    name: m.text,
+    color: m.colour ?? 'RED',
+    marked_range: range(event.source.in + m.record - event.record.in, 0, event.sourceRate),
+    metadata: {},
+  }));
+
+/** A keyed speed goes out as its mean, the form every reader of the format knows, with the keys beside it. */
+function effectsOf({ retime }: ListEvent): Json[] {
   if (retime.kind === 'natural') return [];
   if (retime.kind === 'freeze')
     return [{ OTIO_SCHEMA: 'FreezeFrame.1', name: '', effect_name: 'FreezeFrame', time_scalar: 0, metadata: {} }];
-  return [{ OTIO_SCHEMA: 'LinearTimeWarp.1', name: '', effect_name: 'LinearTimeWarp', time_scalar: retime.speed, metadata: {} }];
+  const metadata = retime.kind === 'keyed' ? { gemello: { keys: retime.keys } } : {};
+  return [{ OTIO_SCHEMA: 'LinearTimeWarp.1', name: '', effect_name: 'LinearTimeWarp', time_scalar: speedOf(retime), metadata }];
 }
 
-function ownMetadata({ reel, number, cdl, notes }: ListEvent): Record<string, unknown> {
-  return { ...(reel ? { reel } : {}), ...(number ? { number } : {}), ...(cdl ? { cdl } : {}), ...(notes.length > 0 ? { notes } : {}) };
+function ownMetadata({ reel, number, cdl, placement, notes }: ListEvent): Json {
+  return {
+    ...(reel ? { reel } : {}),
+    ...(number ? { number } : {}),
+    ...(cdl ? { cdl } : {}),
+    ...(placement ? { placement } : {}),
+    ...(notes.length > 0 ? { notes } : {}),
+  };
 }

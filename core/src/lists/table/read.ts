@@ -1,20 +1,25 @@
 import Papa from 'papaparse';
-import { type EditList, type ListEvent, NATURAL, type Notice, PLAIN_EVENT, type Retime, type Severity, type Track } from '../../edit';
+import {
+  type EditList,
+  EMPTY_LIST,
+  type ListEvent,
+  NATURAL,
+  type Notice,
+  PLAIN_EVENT,
+  type Retime,
+  type Severity,
+  type Track,
+} from '../../edit';
 import { type Frames, RATES, type Rate, readTimecode } from '../../time';
-import { type ListOptions, unreadableList } from '../unreadable';
+import { type ListOptions, unreadableList } from '../options';
 import { type ColumnMapping, guessMapping, isList } from './columns';
-
-export interface TableOptions extends ListOptions {
-  /** Which heading holds which field; guessed from the headings when absent. */
-  readonly columns?: ColumnMapping;
-}
 
 /**
  * Reads a list from a table with headings, separated by commas, semicolons or tabs (RFC 4180
  * quoting). Rows without record timecode are laid end to end. Columns that hold nothing we know are
  * kept as notes, `Heading: value`. Never throws on content.
  */
-export function readTable(text: string, options: TableOptions = {}): EditList {
+export function readTable(text: string, options: ListOptions = {}): EditList {
   const parsed = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/, ''), { header: true, skipEmptyLines: 'greedy' });
   const headings = parsed.meta.fields ?? [];
   const columns = options.columns ?? guessMapping(headings);
@@ -78,12 +83,11 @@ export function readTable(text: string, options: TableOptions = {}): EditList {
     });
   });
   return {
+    ...EMPTY_LIST,
     format: 'table',
-    title: '',
+    framing: options.raster ? { raster: options.raster, pixelAspect: null, fields: null } : null,
     rate,
     tracks: [...tracks].sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, events]) => numbered(name, events)),
-    notes: [],
-    metadata: null,
     notices,
   };
 }

@@ -1,74 +1,45 @@
-import {
-  type EditList,
-  type ListEvent,
-  type Marker,
-  NATURAL,
-  type Notice,
-  PLAIN_EVENT,
-  type Placement,
-  type Retime,
-  type Severity,
-  type Track,
-  type Transition,
-} from '../../edit';
-import { canDropFrames, type Frames, parseTimecode, RATES, type Rate, rateOf } from '../../time';
-import { fileNameOfUrl } from '../paths';
-import { type ListOptions, unreadableList } from '../unreadable';
+import { type EditList, EMPTY_LIST, type Framing, type ListEvent, PLAIN_EVENT, type Track } from '../../edit';
+import { parseTimecode, RATES } from '../../time';
+import { type Opened, openNested, withOpened } from '../nested';
+import { type ListOptions, unreadableList } from '../options';
+import { edgesOf, eventOf, framingAt, type Join, type Reading, rateAt, say, withCounting } from './item';
 import { child, children, intAt, type Node, parseXml, textAt } from './tree';
 
-interface Reading {
-  readonly rate: Rate;
-  /** Record frame of the sequence's first frame. */
-  readonly start: Frames;
-  /** Files are described once and referred to by id after that. */
-  readonly files: Map<string, Node>;
-  readonly notices: Notice[];
-}
+/** Nested sequences below this depth are not opened. */
+const DEEPEST = 16;
 
 /**
  * Reads interchange XML with the root element `xmeml`, versions 4 and 5. `start` and `end` are
  * frames of the sequence, -1 where a transition stands; `in` and `out` are frames of the file,
- * counted from its first frame, to which the file's own timecode is added. Never throws on content.
+ * counted from its first frame, to which the file's own timecode is added. Nested sequences are
+ * opened where that shows the same picture. Never throws on content.
  */
 export function readXmeml(text: string, options: ListOptions = {}): EditList {
   const root = parseXml(text);
-  if (root?.name !== 'xmeml')
-    return unreadableList('xmeml', 'The XML is not whole, or its root element is not xmeml. Ask for the file again.');
+  if ('fault' in root)
+    return unreadableList('xmeml', `The XML is not whole: ${root.fault}. Ask for the file again; it may have been cut off.`, root.line);
+  if (root.name !== 'xmeml') return unreadableList('xmeml', `The root element is ${root.name}, not xmeml.`);
   const sequences = findSequences(root);
-  const sequence = sequences[0];
+  const sequence = sequences[options.sequence ?? 0] ?? sequences[0];
   if (!sequence) return unreadableList('xmeml', 'The file holds no sequence.');
-  const rate = options.rate ?? rateAt(sequence) ?? RATES['24'];
-  const timecode = child(sequence, 'timecode');
-  const counted = withCounting(rate, textAt(timecode, 'displayformat'));
-  const r: Reading = {
-    rate: counted,
-    start: intAt(timecode, 'frame') ?? parseTimecode(textAt(timecode, 'string'), counted) ?? 0,
-    files: collectFiles(root),
-    notices: [],
+  const described = descriptions(root);
+  const list = sequenceList(sequence, options, described, 0);
+  if (sequences.length < 2) return list;
+  const others = sequences.filter((s) => s !== sequence).map((s) => `"${textAt(s, 'name')}"`);
+  const message = `The file holds ${sequences.length} sequences; "${list.title}" was read, and not ${others.join(', ')}.`;
+  return {
+    ...list,
+    sequences: sequences.map((s) => ({ name: textAt(s, 'name'), durationFrames: intAt(s, 'duration') ?? 0, events: itemsOf(s) })),
+    notices: [{ severity: 'changed', code: 'several-sequences', line: null, event: null, message }, ...list.notices],
   };
-  if (sequences.length > 1) {
-    const others = sequences.slice(1).map((s) => `"${textAt(s, 'name')}"`);
-    say(
-      r,
-      'changed',
-      'several-sequences',
-      `The file holds ${sequences.length} sequences; "${textAt(sequence, 'name')}" was read, and not ${others.join(', ')}.`,
-    );
-  }
-  const media = child(sequence, 'media');
-  const tracks = [
-    ...children(child(media, 'video'), 'track').map((node, i) => trackOf(r, node, `V${i + 1}`, 'picture')),
-    ...children(child(media, 'audio'), 'track').map((node, i) => trackOf(r, node, `A${i + 1}`, 'sound')),
-  ].filter((t) => t.events.length > 0);
-  const notes = children(sequence, 'marker').map(
-    (m) => `Marker at ${textAt(m, 'in')}: ${[textAt(m, 'name'), textAt(m, 'comment')].filter(Boolean).join(' ')}`,
-  );
-  return { format: 'xmeml', title: textAt(sequence, 'name'), rate: counted, tracks, notes, metadata: null, notices: r.notices };
 }
 
-function say(r: Reading, severity: Severity, code: string, message: string, event: string | null = null): void {
-  r.notices.push({ severity, code, line: null, event, message });
-}
+/** How many clips and generators stand on the picture tracks of a sequence. */
+const itemsOf = (sequence: Node): number =>
+  children(child(child(sequence, 'media'), 'video'), 'track').reduce(
+    (sum, t) => sum + children(t, 'clipitem').length + children(t, 'generatoritem').length,
+    0,
+  );
 
 /** Sequences in projects, bins and at the top, outermost first; those inside clips are nested cuts. */
 function findSequences(node: Node): Node[] {
@@ -77,41 +48,118 @@ function findSequences(node: Node): Node[] {
   );
 }
 
-function collectFiles(root: Node): Map<string, Node> {
-  const files = new Map<string, Node>();
+interface Descriptions {
+  readonly files: Map<string, Node>;
+  readonly masters: Map<string, Node>;
+  readonly sequences: Map<string, Node>;
+}
+
+/** Everything that is described once, by id. */
+function descriptions(root: Node): Descriptions {
+  const found: Descriptions = { files: new Map(), masters: new Map(), sequences: new Map() };
+  const by: Record<string, Map<string, Node>> = { file: found.files, clip: found.masters, sequence: found.sequences };
   const pending = [root];
   for (let node = pending.pop(); node; node = pending.pop()) {
-    if (node.name === 'file' && node.attributes.id && node.children.length > 0) files.set(node.attributes.id, node);
-    pending.push(...node.children);
+    if (node.attributes.id && node.children.length > 0) by[node.name]?.set(node.attributes.id, node);
+    for (const c of node.children) pending.push(c);
   }
-  return files;
+  return found;
 }
 
-/** `timebase` is the whole number of labels a second; `ntsc` TRUE makes it that number times 1000/1001. */
-function rateAt(node: Node | null): Rate | null {
-  const base = intAt(node, 'rate', 'timebase');
-  if (base === null || base <= 0 || base > 1000) return null;
-  return /^true$/i.test(textAt(node, 'rate', 'ntsc')) ? rateOf(base * 1000, 1001) : rateOf(base);
+function sequenceList(sequence: Node, options: ListOptions, described: Descriptions, depth: number): EditList {
+  const rate = options.rate ?? rateAt(sequence) ?? RATES['24'];
+  const timecode = child(sequence, 'timecode');
+  const counted = withCounting(rate, textAt(timecode, 'displayformat'));
+  const media = child(sequence, 'media');
+  const stated = framingAt(child(child(child(media, 'video'), 'format'), 'samplecharacteristics'));
+  const r: Reading = {
+    rate: counted,
+    start: depth > 0 ? 0 : (intAt(timecode, 'frame') ?? parseTimecode(textAt(timecode, 'string'), counted) ?? 0),
+    frame: stated?.raster ?? null,
+    files: described.files,
+    masters: described.masters,
+    notices: [],
+    nests: new Map(),
+  };
+  const read = [
+    ...children(child(media, 'video'), 'track').map((node, i) => trackOf(r, node, `V${i + 1}`, 'picture')),
+    ...children(child(media, 'audio'), 'track').map((node, i) => trackOf(r, node, `A${i + 1}`, 'sound')),
+  ].filter((t) => t.events.length > 0);
+  const { tracks, ids } = withOpened(read, openedIn(r, read, options, described, depth));
+  const notes = children(sequence, 'marker').map(
+    (m) => `Marker at ${textAt(m, 'in')}: ${[textAt(m, 'name'), textAt(m, 'comment')].filter(Boolean).join(' ')}`,
+  );
+  return {
+    ...EMPTY_LIST,
+    format: 'xmeml',
+    title: textAt(sequence, 'name'),
+    rate: counted,
+    framing: framingWith(stated, options),
+    tracks: withLinks(tracks, read, ids),
+    notes,
+    notices: r.notices.map((n) => ({ ...n, event: (n.event && ids.get(n.event)) ?? n.event })),
+  };
 }
 
-const withCounting = (rate: Rate, display: string): Rate =>
-  /^DF$/i.test(display.trim()) && canDropFrames(rate) ? { ...rate, dropFrame: true } : rate;
+const framingWith = (stated: Framing | null, { raster }: ListOptions): Framing | null =>
+  raster ? { pixelAspect: null, fields: null, ...stated, raster } : stated;
 
-/** A transition as it stands on the track: from where to where, in frames of the sequence. */
-interface Join {
-  readonly start: Frames;
-  readonly end: Frames;
-  /** The cut point its alignment names. */
-  readonly cut: Frames;
-  readonly type: 'dissolve' | 'wipe';
-  /** True when no clip comes in with it. */
-  readonly intoBlack: boolean;
+/** Links name items by the ids they have in the file; ours name events. */
+function withLinks(tracks: readonly Track[], read: readonly Track[], ids: ReadonlyMap<string, string>): Track[] {
+  const byItem = new Map(read.flatMap((t) => t.events.map((e) => [String(e.metadata?.id ?? ''), ids.get(e.id) ?? e.id] as const)));
+  return tracks.map((t) => ({
+    ...t,
+    events: t.events.map((e) => ({
+      ...e,
+      metadata: null,
+      linked: e.linked.flatMap((ref) => byItem.get(ref) ?? []).filter((id) => id !== e.id),
+    })),
+  }));
+}
+
+/** The nested sequences that can be opened, by the id of the event that shows them. */
+function openedIn(r: Reading, tracks: readonly Track[], options: ListOptions, described: Descriptions, depth: number): Map<string, Opened> {
+  const opened = new Map<string, Opened>();
+  for (const track of tracks)
+    track.events.forEach((event, index) => {
+      const named = r.nests.get(event.id);
+      if (!named) return;
+      const sequence = named.children.length > 0 ? named : described.sequences.get(named.attributes.id ?? '');
+      const leaves = track.events[index + 1]?.transitionIn?.from === 'previous';
+      const inside = sequence && depth < DEEPEST ? sequenceList(sequence, { ...options, rate: undefined }, described, depth + 1) : null;
+      const made = inside && openNested(event, inside.tracks, leaves);
+      if (!made) {
+        say(
+          r,
+          'changed',
+          'nested',
+          named,
+          `The nested cut "${event.clipName}" was kept as one event, since opening it would change the picture; open it in the editor's system to conform what is inside.`,
+          event.id,
+        );
+        return;
+      }
+      opened.set(event.id, made);
+      for (const n of inside.notices) r.notices.push({ ...n, event: event.id });
+      const count = made.layers.reduce((sum, l) => sum + l.length, 0);
+      const lost = made.lostTransitions > 0 ? ` ${made.lostTransitions} transitions at its edges became cuts.` : '';
+      say(
+        r,
+        'changed',
+        'nested-opened',
+        named,
+        `The nested cut "${event.clipName}" was opened: ${count} events on ${made.layers.length} layers.${lost}`,
+        event.id,
+      );
+    });
+  return opened;
 }
 
 const fadesOut = (next: Node | undefined): boolean => !next || next.name === 'transitionitem' || edgesOf(next).start !== -1;
 
 function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Track {
   const items = node.children.filter((c) => ['clipitem', 'generatoritem', 'transitionitem'].includes(c.name));
+  const trackOff = /^false$/i.test(textAt(node, 'enabled'));
   const joins = items.map((item, index) => {
     const join = item.name === 'transitionitem' ? joinOf(r, item, name) : null;
     // A fade to black begins where its clip's own part ends, as a dissolve does that has something behind it.
@@ -120,38 +168,43 @@ function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Tra
   const events: ListEvent[] = [];
   items.forEach((item, index) => {
     if (item.name === 'transitionitem') return;
-    const before = joins[index - 1] ?? null;
-    const after = joins[index + 1] ?? null;
-    const event = eventOf(r, item, `${name}/${events.length + 1}`, before, after, kind === 'picture');
+    const event = eventOf(r, item, `${name}/${events.length + 1}`, joins[index - 1] ?? null, joins[index + 1] ?? null, kind === 'picture');
     if (!event) return;
     const previous = events.at(-1);
     const from = previous && previous.record.out === event.record.in ? 'previous' : 'black';
-    events.push(event.transitionIn ? { ...event, transitionIn: { ...event.transitionIn, from } } : event);
+    events.push({
+      ...event,
+      transitionIn: event.transitionIn && { ...event.transitionIn, from },
+      enabled: event.enabled && !trackOff,
+      metadata: { id: item.attributes.id ?? '' },
+    });
   });
-  // A black event carries the fade, as edit lists do.
+  if (trackOff && events.length > 0)
+    say(r, 'changed', 'track-off', node, `${name} is switched off as a whole; its events are read as switched off.`);
+  // A black event carries the fade, as edit lists do. The ids of notices stand, since it takes the next free place.
+  const faded = [...events];
   for (const join of joins) {
     if (!join?.intoBlack) continue;
-    const fade = { type: join.type, duration: join.end - join.start, before: 0, from: 'previous', wipeCode: null } as const;
-    const at = events.findIndex((e) => e.record.in >= r.start + join.end);
     const black: ListEvent = {
       ...PLAIN_EVENT,
-      id: '',
+      id: `${name}/${faded.length + 1}`,
       kind: 'black',
       reel: 'BL',
       sourceRate: r.rate,
-      source: { in: 0, out: fade.duration },
+      source: { in: 0, out: join.end - join.start },
       record: { in: r.start + join.start, out: r.start + join.end },
-      transitionIn: fade,
+      transitionIn: { type: join.type, duration: join.end - join.start, before: 0, from: 'previous', wipeCode: join.wipeCode },
     };
-    events.splice(at < 0 ? events.length : at, 0, black);
+    const at = faded.findIndex((e) => e.record.in >= r.start + join.end);
+    faded.splice(at < 0 ? faded.length : at, 0, black);
   }
-  return { name, kind, events: events.map((e, i) => ({ ...e, id: `${name}/${i + 1}` })) };
+  return { name, kind, events: faded };
 }
 
 function joinOf(r: Reading, item: Node, track: string): Join | null {
   const [start, end] = [intAt(item, 'start'), intAt(item, 'end')];
   if (start === null || end === null || end <= start) {
-    say(r, 'lost', 'broken-transition', `A transition on ${track} has no length; a cut stands there.`);
+    say(r, 'lost', 'broken-transition', item, `A transition on ${track} has no length; a cut stands there.`);
     return null;
   }
   const alignment = textAt(item, 'alignment');
@@ -159,152 +212,7 @@ function joinOf(r: Reading, item: Node, track: string): Join | null {
   const effect = textAt(item, 'effect', 'name');
   const wipe = /wipe/i.test(`${textAt(item, 'effect', 'effectcategory')} ${effect}`);
   if (!wipe && effect !== '' && !/dissolve|fade/i.test(effect))
-    say(r, 'changed', 'transition-kind', `The transition "${effect}" on ${track} was read as a dissolve.`);
-  return { start, end, cut, type: wipe ? 'wipe' : 'dissolve', intoBlack: false };
-}
-
-const edgesOf = (item: Node) => ({ start: intAt(item, 'start') ?? -1, end: intAt(item, 'end') ?? -1 });
-
-/**
- * One clip on the track. Where `start` or `end` is -1 the transition beside it says where the clip
- * begins or ends to be seen; the cut point is where its alignment puts it.
- */
-function eventOf(r: Reading, item: Node, id: string, before: Join | null, after: Join | null, picture: boolean): ListEvent | null {
-  const name = textAt(item, 'name');
-  const edges = edgesOf(item);
-  const seen = { in: edges.start === -1 && before ? before.start : edges.start, out: edges.end === -1 && after ? after.end : edges.end };
-  const [first, last] = [intAt(item, 'in'), intAt(item, 'out')];
-  if (seen.in < 0 || seen.out <= seen.in || first === null || last === null || last < first) {
-    say(
-      r,
-      'unreadable',
-      'broken-item',
-      `"${name}" has no place in the sequence that could be read (start ${edges.start}, end ${edges.end}, in ${first}, out ${last}); it was left out.`,
-    );
-    return null;
-  }
-  const joined = edges.start === -1 && before ? before : null;
-  const leaving = edges.end === -1 && after ? after : null;
-  const cutIn = joined ? joined.cut : seen.in;
-  const cutOut = leaving ? leaving.cut : seen.out;
-  const file = fileOf(r, item);
-  const sourceRate = rateAt(item) ?? rateAt(file) ?? r.rate;
-  const timecode = child(file, 'timecode');
-  const fileRate = withCounting(rateAt(timecode) ?? rateAt(file) ?? sourceRate, textAt(timecode, 'displayformat'));
-  const base = intAt(timecode, 'frame') ?? parseTimecode(textAt(timecode, 'string'), fileRate) ?? 0;
-  const retime = picture ? retimeOf(r, item, id) : NATURAL;
-  const speed = retime.kind === 'constant' ? Math.abs(retime.speed) : retime.kind === 'freeze' ? 0 : 1;
-  // `in` and `out` speak of what is seen, transitions included; the event's source begins at the cut.
-  const skip = Math.round((cutIn - seen.in) * speed);
-  const used = retime.kind === 'freeze' ? last - first : Math.max(1, Math.ceil((cutOut - cutIn) * speed - 1e-6));
-  const reverse = retime.kind === 'constant' && retime.speed < 0;
-  const start = reverse ? base + last - skip - used : base + first + skip;
-  const nested = child(item, 'sequence');
-  if (nested)
-    say(
-      r,
-      'changed',
-      'nested',
-      `The nested cut "${name}" was kept as one event; open it in the editor's system to conform what is inside.`,
-      id,
-    );
-  const generator = item.name === 'generatoritem';
-  if (generator) say(r, 'kept', 'generator', `"${name}" is made by the editor's system; it has no camera original and needs none.`, id);
-  return {
-    ...PLAIN_EVENT,
-    id,
-    kind: generator ? (/title|text/i.test(`${name} ${textAt(item, 'effect', 'effectcategory')}`) ? 'title' : 'generator') : 'clip',
-    reel: textAt(timecode, 'reel', 'name'),
-    clipName: name,
-    fileName: fileNameOfUrl(textAt(file, 'pathurl')) || textAt(file, 'name'),
-    sourceRate: fileRate,
-    source: { in: start, out: start + used },
-    record: { in: r.start + cutIn, out: r.start + cutOut },
-    retime,
-    transitionIn: joined && transitionOf(joined),
-    placement: picture ? placementOf(item) : null,
-    markers: markersOf(item, r, first, seen.in),
-    notes: notesOf(item),
-    enabled: !/^false$/i.test(textAt(item, 'enabled')),
-    number: '',
-  };
-}
-
-const transitionOf = (join: Join): Transition => ({
-  type: join.type,
-  before: join.cut - join.start,
-  duration: join.end - join.start,
-  from: 'previous',
-  wipeCode: null,
-});
-
-function fileOf(r: Reading, item: Node): Node | null {
-  const file = child(item, 'file');
-  return file && file.children.length === 0 && file.attributes.id ? (r.files.get(file.attributes.id) ?? file) : file;
-}
-
-const effectsOf = (item: Node): Node[] => children(item, 'filter').flatMap((f) => children(f, 'effect'));
-const parameter = (effect: Node, id: string): Node | null =>
-  children(effect, 'parameter').find((p) => textAt(p, 'parameterid') === id) ?? null;
-
-function retimeOf(r: Reading, item: Node, id: string): Retime {
-  for (const effect of effectsOf(item)) {
-    const effectId = textAt(effect, 'effectid');
-    if (effectId !== 'timeremap') {
-      if (!['basic', 'crop', 'opacity'].includes(effectId))
-        say(
-          r,
-          'lost',
-          'effect',
-          `The effect "${textAt(effect, 'name') || effectId}" on "${textAt(item, 'name')}" has no place in a conform and was left out.`,
-          id,
-        );
-      continue;
-    }
-    if (
-      children(parameter(effect, 'graphdict'), 'keyframe').length > 2 &&
-      !/^false$/i.test(textAt(parameter(effect, 'variablespeed'), 'value')) &&
-      textAt(parameter(effect, 'variablespeed'), 'value') !== '0'
-    )
-      say(r, 'changed', 'variable-speed', `"${textAt(item, 'name')}" changes speed on the way; its mean speed was taken.`, id);
-    const percent = Number(textAt(parameter(effect, 'speed'), 'value'));
-    const reverse = /^true$/i.test(textAt(parameter(effect, 'reverse'), 'value'));
-    if (!Number.isFinite(percent) || (percent === 100 && !reverse)) continue;
-    if (percent === 0) return { kind: 'freeze' };
-    return { kind: 'constant', speed: (reverse ? -Math.abs(percent) : percent) / 100 };
-  }
-  return NATURAL;
-}
-
-/** Scale in percent, rotation in degrees, centre as shares of the frame from its middle. */
-function placementOf(item: Node): Placement | null {
-  const basic = effectsOf(item).find((e) => textAt(e, 'effectid') === 'basic');
-  if (!basic) return null;
-  const number = (id: string, otherwise: number) => Number(textAt(parameter(basic, id), 'value') || otherwise);
-  const centre = child(parameter(basic, 'center'), 'value');
-  const placement = {
-    scale: number('scale', 100) / 100,
-    rotation: number('rotation', 0),
-    x: Number(textAt(centre, 'horiz') || 0),
-    y: Number(textAt(centre, 'vert') || 0),
-  };
-  const plain = placement.scale === 1 && placement.rotation === 0 && placement.x === 0 && placement.y === 0;
-  return plain ? null : placement;
-}
-
-function markersOf(item: Node, r: Reading, first: Frames, seenIn: Frames): Marker[] {
-  return children(item, 'marker').map((m) => ({
-    record: r.start + seenIn + (intAt(m, 'in') ?? 0) - first,
-    colour: null,
-    text: [textAt(m, 'name'), textAt(m, 'comment')].filter(Boolean).join(' '),
-  }));
-}
-
-function notesOf(item: Node): string[] {
-  const label = textAt(item, 'labels', 'label2');
-  const comments =
-    child(item, 'comments')
-      ?.children.map((c) => c.text)
-      .filter(Boolean) ?? [];
-  return [...(label ? [`Label: ${label}`] : []), ...comments];
+    say(r, 'changed', 'transition-kind', item, `The transition "${effect}" on ${track} was read as a dissolve.`);
+  const code = textAt(item, 'effect', 'wipecode');
+  return { start, end, cut, type: wipe ? 'wipe' : 'dissolve', wipeCode: wipe && code ? code.padStart(3, '0') : null, intoBlack: false };
 }

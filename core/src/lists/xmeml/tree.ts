@@ -1,57 +1,61 @@
-import { XMLParser } from 'fast-xml-parser';
+import { SaxesParser } from 'saxes';
 
-/** One element: its name, attributes, children and text. */
+/** One element: its name, attributes, children, text, and the line (from 1) it begins on. */
 export interface Node {
   readonly name: string;
   readonly attributes: Readonly<Record<string, string>>;
-  readonly children: readonly Node[];
-  readonly text: string;
+  readonly children: Node[];
+  text: string;
+  readonly line: number;
 }
 
-const ENTITIES: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
-
-/** The five entities of XML and character numbers; any other stays as it is written, so that none can grow. */
-const decoded = (text: string): string =>
-  text.replace(/&(?:#(\d{1,7})|#x([0-9a-f]{1,6})|(amp|lt|gt|quot|apos));/gi, (whole, ten, hex, name) => {
-    if (name) return ENTITIES[String(name).toLowerCase()] ?? whole;
-    const code = ten ? Number(ten) : Number.parseInt(hex, 16);
-    return code > 0 && code <= 0x10ffff ? String.fromCodePoint(code) : whole;
-  });
+/** Elements deeper than this are no list. */
+const DEEPEST = 400;
 
 /**
- * Reads XML into a tree. Declared entities and outside references are never looked up. Null when
- * it is not well-formed.
+ * Reads XML into a tree in one pass. Declared entities are never expanded and stand as they are
+ * written; outside references are never looked up. When it is not well-formed, what is wrong and in
+ * which line (from 1).
  */
-export function parseXml(text: string): Node | null {
-  const parser = new XMLParser({
-    preserveOrder: true,
-    ignoreAttributes: false,
-    attributeNamePrefix: '',
-    processEntities: false,
-    parseTagValue: false,
-    parseAttributeValue: false,
-    trimValues: true,
+export function parseXml(text: string): Node | { readonly fault: string; readonly line: number } {
+  const parser = new SaxesParser({ xmlns: false });
+  const top: Node = { name: '', attributes: {}, children: [], text: '', line: 1 };
+  const open = [top];
+  let fault: { fault: string; line: number } | null = null;
+  parser.on('error', (error) => {
+    // An entity that the file declares itself: kept as text, and no fault.
+    if (/undefined entity/i.test(error.message)) return;
+    fault ??= { fault: error.message.replace(/^\d+:\d+:\s*/, '').replace(/\.$/, ''), line: parser.line };
   });
-  try {
-    const raw = parser.parse(text.replace(/<!DOCTYPE[^[>]*(\[[\s\S]*?\])?\s*>/i, ''), true) as RawNode[];
-    return raw.map(nodeOf).find((n) => n !== null && !n.name.startsWith('?')) ?? null;
-  } catch {
-    return null;
-  }
+  let line = 1;
+  parser.on('opentagstart', () => {
+    line = parser.line;
+  });
+  parser.on('opentag', ({ name, attributes }) => {
+    const node: Node = { name, attributes: attributes as Record<string, string>, children: [], text: '', line };
+    open.at(-1)?.children.push(node);
+    open.push(node);
+    if (open.length > DEEPEST) fault ??= { fault: 'elements stand too deep in one another', line };
+  });
+  parser.on('text', (part) => {
+    const node = open.at(-1);
+    if (node) node.text += part;
+  });
+  parser.on('cdata', (part) => {
+    const node = open.at(-1);
+    if (node) node.text += part;
+  });
+  parser.on('closetag', () => {
+    const node = open.length > 1 ? open.pop() : undefined;
+    if (node) node.text = node.text.trim();
+  });
+  for (let at = 0; at < text.length && !fault; at += CHUNK) parser.write(text.slice(at, at + CHUNK));
+  if (!fault) parser.close();
+  return fault ?? top.children[0] ?? { fault: 'it holds no element', line: 1 };
 }
 
-type RawNode = { [name: string]: unknown };
-
-function nodeOf(raw: RawNode): Node | null {
-  const name = Object.keys(raw).find((key) => key !== ':@' && key !== '#text');
-  if (!name) return null;
-  const inside = (raw[name] as RawNode[]) ?? [];
-  const attributes = Object.fromEntries(
-    Object.entries((raw[':@'] as Record<string, string>) ?? {}).map(([key, value]) => [key, decoded(String(value))]),
-  );
-  const text = inside.map((child) => (child['#text'] === undefined ? '' : String(child['#text']))).join('');
-  return { name, attributes, children: inside.map(nodeOf).filter((n) => n !== null), text: decoded(text) };
-}
+/** Characters given to the parser at once, so that a broken file is left soon. */
+const CHUNK = 1 << 16;
 
 export const child = (node: Node | null | undefined, name: string): Node | null => node?.children.find((c) => c.name === name) ?? null;
 export const children = (node: Node | null | undefined, name: string): Node[] => node?.children.filter((c) => c.name === name) ?? [];

@@ -1,4 +1,4 @@
-import { type EditList, type ListEvent, recordSpan, speedOf, type Track } from '../../edit';
+import { type EditList, type Framing, type ListEvent, recordSpan, speedOf, type Track } from '../../edit';
 import { type Frames, formatTimecode, lengthOf, nominal, type Rate } from '../../time';
 import { escaped } from './tree';
 
@@ -19,10 +19,31 @@ const timecodeElement = (frame: Frames, rate: Rate, reel: string | null) =>
     reel ? element('reel', [element('name', reel)]) : null,
   ]);
 
+const PIXEL_ASPECTS = [
+  [1, 'square'],
+  [10 / 11, 'NTSC-601'],
+  [59 / 54, 'PAL-601'],
+] as const;
+
+function formatElement(framing: Framing | null): Part {
+  if (!framing) return null;
+  const { raster, pixelAspect, fields } = framing;
+  const aspect = PIXEL_ASPECTS.find(([ratio]) => pixelAspect !== null && Math.abs(ratio - pixelAspect) < 0.001)?.[1];
+  return element('format', [
+    element('samplecharacteristics', [
+      raster ? element('width', raster.width) : null,
+      raster ? element('height', raster.height) : null,
+      aspect ? element('pixelaspectratio', aspect) : null,
+      fields ? element('fielddominance', { progressive: 'none', 'upper-first': 'upper', 'lower-first': 'lower' }[fields]) : null,
+    ]),
+  ]);
+}
+
 /**
  * Writes interchange XML (`xmeml` version 5). Each event names a file of its own whose timecode
  * begins at the first frame used, so that `in` counts from there; transitions stand with the
- * alignment their cut point needs. Freezes and reverses go out as time remaps.
+ * alignment their cut point needs. Speeds go out as time remaps, keyed ones as a graph; under a speed
+ * `in` and `out` count frames of the item after retiming.
  */
 export function writeXmeml(list: EditList): string {
   const span = recordSpan(list);
@@ -35,7 +56,7 @@ export function writeXmeml(list: EditList): string {
         element('duration', lengthOf(span)),
         rateElement(list.rate),
         timecodeElement(span.in, list.rate, null),
-        element('media', [element('video', tracks('picture')), element('audio', tracks('sound'))]),
+        element('media', [element('video', [formatElement(list.framing), ...tracks('picture')]), element('audio', tracks('sound'))]),
       ]),
     ],
     ' version="5"',
@@ -64,6 +85,7 @@ function itemsOf(track: Track, start: Frames): string[] {
             element('name', join.type === 'dissolve' ? 'Cross Dissolve' : join.type),
             element('effectid', join.type),
             element('effectcategory', join.type === 'wipe' ? 'Wipe' : 'Dissolve'),
+            join.wipeCode === null ? null : element('wipecode', Number(join.wipeCode)),
             element('effecttype', 'transition'),
           ]),
         ]),
@@ -75,29 +97,41 @@ function itemsOf(track: Track, start: Frames): string[] {
   });
 }
 
-function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean): string {
-  const speed = Math.abs(speedOf(event.retime));
-  const join = event.transitionIn;
-  const head = Math.round((join?.before ?? 0) * speed);
-  const used = lengthOf(event.source);
+/** The frames of an item in its own count, from its file's first frame on, and what that first frame is. */
+function usedFrames(event: ListEvent, head: Frames, tail: Frames): { file: Frames; in: Frames; out: Frames } {
+  const { retime, source } = event;
+  const total = head + lengthOf(event.record) + tail;
+  if (retime.kind === 'freeze') return { file: source.in, in: 0, out: lengthOf(source) };
+  if (retime.kind === 'keyed') return { file: source.in, in: 0, out: total };
+  const pace = Math.abs(speedOf(retime));
+  const before = Math.round(head * pace);
   // The file begins at the first frame needed, so that no count goes below zero.
-  const first = Math.max(0, event.source.in - head);
-  const [cutIn, cutOut] = [event.source.in - first, event.source.out - first];
-  const extra = Math.round(tail * speed);
-  const reverse = event.retime.kind === 'constant' && event.retime.speed < 0;
-  const shown = reverse ? { in: cutIn - Math.min(cutIn, extra), out: cutOut + head } : { in: cutIn - head, out: cutOut + extra };
+  if (speedOf(retime) > 0) {
+    const file = Math.max(0, source.in - before);
+    return pace === 1 ? { file, in: source.in - before - file, out: source.in - before - file + total } : { file, in: 0, out: total };
+  }
+  const after = Math.ceil(total * pace - 1e-6) - before - Math.ceil(lengthOf(event.record) * pace - 1e-6);
+  return { file: Math.max(0, source.in - after), in: 0, out: total };
+}
+
+function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean): string {
+  const join = event.transitionIn;
+  const head = join?.before ?? 0;
+  const used = usedFrames(event, head, tail);
   const generator = event.kind !== 'clip';
+  const label = event.notes.find((n) => n.startsWith(LABEL));
+  const comments = event.notes.filter((n) => n !== label).slice(0, 4);
   return element(
     generator ? 'generatoritem' : 'clipitem',
     [
       element('name', event.clipName),
       element('enabled', event.enabled ? 'TRUE' : 'FALSE'),
-      element('duration', used + head + extra),
+      element('duration', used.out - used.in),
       rateElement(event.sourceRate),
       element('start', join ? -1 : event.record.in - start),
       element('end', leaves ? -1 : event.record.out - start),
-      element('in', Math.max(0, shown.in)),
-      element('out', shown.out),
+      element('in', used.in),
+      element('out', used.out),
       generator
         ? element('effect', [
             element('name', event.clipName),
@@ -111,22 +145,20 @@ function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean):
               element('name', event.fileName || event.clipName),
               event.fileName ? element('pathurl', encodeURI(event.fileName)) : null,
               rateElement(event.sourceRate),
-              timecodeElement(first, event.sourceRate, event.reel),
+              timecodeElement(used.file, event.sourceRate, event.reel),
             ],
             ` id="file-${escaped(event.id)}"`,
           ),
-      ...filters(event),
+      ...filters(event, head),
+      ...event.linked.map((id) => element('link', [element('linkclipref', id)])),
       ...event.markers.map((m) =>
-        element('marker', [
-          element('name', m.text),
-          element('in', Math.max(0, shown.in) + m.record - event.record.in + (join?.before ?? 0)),
-          element('out', -1),
-        ]),
+        element('marker', [element('name', m.text), element('in', used.in + m.record - event.record.in + head), element('out', -1)]),
       ),
-      event.notes.length > 0
+      label ? element('labels', [element('label2', label.slice(LABEL.length))]) : null,
+      comments.length > 0
         ? element(
             'comments',
-            event.notes.slice(0, 4).map((n, i) => element(`mastercomment${i + 1}`, n)),
+            comments.map((n, i) => element(`mastercomment${i + 1}`, n)),
           )
         : null,
     ],
@@ -134,28 +166,45 @@ function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean):
   );
 }
 
-function filters({ retime, placement }: ListEvent): string[] {
-  const parameter = (id: string, value: string) => element('parameter', [element('parameterid', id), element('name', id), value]);
+const LABEL = 'Label: ';
+
+function filters({ retime, placement }: ListEvent, head: Frames): string[] {
+  const parameter = (id: string, ...inside: string[]) => element('parameter', [element('parameterid', id), element('name', id), ...inside]);
+  const value = (id: string, inside: string | number | readonly Part[]) => parameter(id, element('value', inside));
   const filter = (id: string, parameters: string[]) =>
     element('filter', [element('effect', [element('name', id), element('effectid', id), element('effecttype', 'motion'), ...parameters])]);
   const made: string[] = [];
-  if (retime.kind !== 'natural') {
-    const speed = speedOf({ ...retime });
+  if (retime.kind === 'keyed') {
+    const keys = retime.keys.map((k) => element('keyframe', [element('when', k.record + head), element('value', k.source)]));
+    made.push(filter('timeremap', [value('speed', speedOf(retime) * 100), value('variablespeed', 1), parameter('graphdict', ...keys)]));
+  } else if (retime.kind !== 'natural') {
+    const speed = speedOf(retime);
     made.push(
       filter('timeremap', [
-        parameter('speed', element('value', Math.abs(speed) * 100)),
-        parameter('reverse', element('value', speed < 0 ? 'TRUE' : 'FALSE')),
-        parameter('variablespeed', element('value', 0)),
+        value('speed', Math.abs(speed) * 100),
+        value('reverse', speed < 0 ? 'TRUE' : 'FALSE'),
+        value('variablespeed', 0),
       ]),
     );
   }
-  if (placement)
+  if (!placement) return made;
+  const { scale, rotation, x, y, crop, opacity } = placement;
+  if (scale !== 1 || rotation !== 0 || x !== 0 || y !== 0)
     made.push(
       filter('basic', [
-        parameter('scale', element('value', placement.scale * 100)),
-        parameter('rotation', element('value', placement.rotation)),
-        parameter('center', element('value', [element('horiz', placement.x), element('vert', placement.y)])),
+        value('scale', scale * 100),
+        value('rotation', rotation),
+        value('center', [element('horiz', x), element('vert', y)]),
       ]),
     );
+  const edges = Object.entries(crop);
+  if (edges.some(([, share]) => share !== 0))
+    made.push(
+      filter(
+        'crop',
+        edges.map(([edge, share]) => value(edge, share * 100)),
+      ),
+    );
+  if (opacity !== 1) made.push(filter('opacity', [value('opacity', opacity * 100)]));
   return made;
 }

@@ -2,8 +2,11 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { content, listOf, piece } from '../../../test/lists';
 import { dissolve, event, list } from '../../../test/make';
+import { sourceOffset } from '../../conform';
+import { FILLING } from '../../edit';
 import { RATES } from '../../time';
 import { lossesIn } from '../losses';
+import { readOtio, writeOtio } from '../otio';
 import { formatOfName, recogniseList } from '../registry';
 import { readXmeml, writeXmeml } from '.';
 
@@ -85,10 +88,157 @@ it('a fade to black comes back as it was', () => {
   expect(content(readXmeml(writeXmeml(made))).tracks).toEqual(content(made).tracks);
 });
 
-it('several sequences: the first is read, the others are named', () => {
-  const found = readXmeml(document(sequence(item('one', 0, 24, 0, 24, file('f1', 0)), 'A'), sequence('', 'B')));
+it('several sequences: the first is read unless another is asked for, and all are named', () => {
+  const text = document(sequence(item('one', 0, 24, 0, 24, file('f1', 0)), 'A'), sequence('', 'B'));
+  const found = readXmeml(text);
   expect(found.title).toBe('A');
+  expect(found.sequences.map((s) => [s.name, s.events])).toEqual([
+    ['A', 1],
+    ['B', 0],
+  ]);
   expect(found.notices).toMatchObject([{ code: 'several-sequences', message: expect.stringContaining('"B"') }]);
+  expect(readXmeml(text, { sequence: 1 }).title).toBe('B');
+});
+
+describe('a speed with keys', () => {
+  const graph = (...keys: [number, number][]) =>
+    `<filter><effect><effectid>timeremap</effectid><parameter><parameterid>variablespeed</parameterid><value>1</value></parameter><parameter><parameterid>graphdict</parameterid>${keys.map(([when, value]) => `<keyframe><when>${when}</when><value>${value}</value></keyframe>`).join('')}</parameter></effect></filter>`;
+  const [found] = events(item('one', 0, 48, 0, 48, file('f1', 1000) + graph([0, 10], [24, 34], [48, 106])));
+  it('runs evenly between its keys: natural for a second, then three times as fast', () => {
+    expect(found).toMatchObject({ source: { in: 1010, out: 1106 }, retime: { kind: 'keyed' } });
+    const at = (n: number) => (found ? found.source.in + sourceOffset(found.retime, found.source, n) : null);
+    expect([0, 1, 23, 24, 25, 47].map(at)).toEqual([1010, 1011, 1033, 1034, 1037, 1103]);
+  });
+  it('comes back as it was, also where a transition begins ahead of the cut', () => {
+    const keyed = event('V1/2', 24, 48, 1010, {
+      number: '',
+      source: { in: 1010, out: 1106 },
+      transitionIn: { ...dissolve(8), before: 4 },
+      retime: {
+        kind: 'keyed',
+        keys: [
+          { record: 0, source: 0 },
+          { record: 24, source: 24 },
+          { record: 48, source: 96 },
+        ],
+      },
+    });
+    const made = list([event('V1/1', 0, 24, 0, { number: '' }), keyed]);
+    expect(content(readXmeml(writeXmeml(made))).tracks).toEqual(content(made).tracks);
+    expect(content(readOtio(writeOtio(made))).tracks).toEqual(content(made).tracks);
+  });
+});
+
+describe('in and out under a speed', () => {
+  const speed = (percent: number) =>
+    `<filter><effect><effectid>timeremap</effectid><parameter><parameterid>speed</parameterid><value>${percent}</value></parameter></effect></filter>`;
+  it('count frames of the item where they are as far apart as start and end, else frames of the file', () => {
+    const [retimed] = events(item('one', 0, 24, 10, 34, file('f1', 1000) + speed(200)));
+    const [plain] = events(item('one', 0, 24, 20, 68, file('f1', 1000) + speed(200)));
+    expect([retimed?.source, plain?.source]).toEqual([
+      { in: 1020, out: 1068 },
+      { in: 1020, out: 1068 },
+    ]);
+  });
+});
+
+describe('size', () => {
+  const parameter = (id: string, value: number) => `<parameter><parameterid>${id}</parameterid><value>${value}</value></parameter>`;
+  const filter = (id: string, ...inside: string[]) => `<filter><effect><effectid>${id}</effectid>${inside.join('')}</effect></filter>`;
+  const characteristics = (width: number, height: number, more = '') =>
+    `<samplecharacteristics><width>${width}</width><height>${height}</height>${more}</samplecharacteristics>`;
+  const framed = (track: string) =>
+    document(
+      sequence(track).replace(
+        '<video>',
+        `<video><format>${characteristics(1920, 1080, '<pixelaspectratio>square</pixelaspectratio><fielddominance>upper</fielddominance>')}</format>`,
+      ),
+    );
+  const large = file('f1', 0).replace('</file>', `<media><video>${characteristics(3840, 2160)}</video></media></file>`);
+  const placement = (more: string) => readXmeml(framed(item('one', 0, 24, 0, 24, large + more))).tracks[0]?.events[0]?.placement;
+  it('of 50 percent makes a picture of twice the raster fill the frame', () => {
+    expect(placement(filter('basic', parameter('scale', 50)))).toBeNull();
+    expect(placement(filter('basic', parameter('scale', 100)))).toEqual({ ...FILLING, scale: 2 });
+  });
+  it('is read with crop and opacity, in percent', () => {
+    expect(placement(filter('crop', parameter('left', 10), parameter('bottom', 5)) + filter('opacity', parameter('opacity', 40)))).toEqual({
+      ...FILLING,
+      crop: { left: 0.1, right: 0, top: 0, bottom: 0.05 },
+      opacity: 0.4,
+    });
+  });
+  it('of the cut itself is stated: raster, pixel aspect, field order; a person may set another raster', () => {
+    const text = framed(item('one', 0, 24, 0, 24, large));
+    expect(readXmeml(text).framing).toEqual({ raster: { width: 1920, height: 1080 }, pixelAspect: 1, fields: 'upper-first' });
+    expect(readXmeml(text, { raster: { width: 3840, height: 2160 } }).framing?.raster).toEqual({ width: 3840, height: 2160 });
+    expect(readXmeml(writeXmeml(readXmeml(text))).framing).toEqual(readXmeml(text).framing);
+  });
+  it('goes out and comes back whole', () => {
+    const crop = { left: 0.1, right: 0.2, top: 0, bottom: 0.25 };
+    const made = list([
+      event('V1/1', 0, 20, 0, { number: '', placement: { scale: 1.5, x: 0.1, y: -0.2, rotation: 12, crop, opacity: 0.5 } }),
+    ]);
+    expect(content(readXmeml(writeXmeml(made))).tracks).toEqual(content(made).tracks);
+  });
+  it('that moves on the way is taken as it begins, with a word', () => {
+    const key = (when: number, value: number) => `<keyframe><when>${when}</when><value>${value}</value></keyframe>`;
+    const moving = filter('basic', `<parameter><parameterid>scale</parameterid>${key(0, 120)}${key(20, 140)}</parameter>`);
+    const found = read(item('one', 0, 24, 0, 24, file('f1', 0) + moving));
+    expect(found.tracks[0]?.events[0]?.placement?.scale).toBe(1.2);
+    expect(found.notices).toMatchObject([{ severity: 'changed', code: 'animated', event: 'V1/1' }]);
+  });
+});
+
+describe('what belongs together', () => {
+  const link = (id: string) => `<link><linkclipref>${id}</linkclipref></link>`;
+  it('picture and sound are linked by event, and are again when written', () => {
+    const text = document(
+      sequence(item('p', 0, 24, 0, 24, file('f1', 0) + link('p') + link('s'))).replace(
+        '</media></sequence>',
+        `<audio><track>${item('s', 0, 24, 0, 24, `<file id="f1"/>${link('p')}${link('s')}`)}</track></audio></media></sequence>`,
+      ),
+    );
+    const links = (found: ReturnType<typeof readXmeml>) => found.tracks.map((t) => t.events.map((e) => [e.id, ...e.linked]));
+    expect(links(readXmeml(text))).toEqual([[['V1/1', 'A1/1']], [['A1/1', 'V1/1']]]);
+    expect(links(readXmeml(writeXmeml(readXmeml(text))))).toEqual(links(readXmeml(text)));
+  });
+  it('a clip that names only its master clip takes the file from there', () => {
+    const master = `<clip id="m1"><name>master</name>${file('f1', 500)}</clip>`;
+    const found = readXmeml(document(`${master}${sequence(item('one', 0, 24, 0, 24, '<masterclipid>m1</masterclipid>'))}`));
+    expect(found.tracks[0]?.events[0]).toMatchObject({ reel: 'A001', source: { in: 500, out: 524 } });
+  });
+  it('a nested sequence is opened, by its id too, with the layers it has', () => {
+    const inner = sequence(`${item('x', 0, 30, 0, 30, file('f1', 1000))}${item('y', 30, 60, 0, 30)}`, 'INSERT').replace(
+      '<sequence>',
+      '<sequence id="n1">',
+    );
+    const found = readXmeml(
+      document(sequence(item('INSERT', 0, 40, 10, 50, inner) + item('INSERT', 40, 50, 0, 10, '<sequence id="n1"/>'))),
+    );
+    expect(found.tracks[0]?.events.map((e) => [e.id, e.clipName, e.record.in - 86_400, e.source.in])).toEqual([
+      ['V1/1', 'x', 0, 1010],
+      ['V1/2', 'y', 20, 1000],
+      ['V1/3', 'x', 40, 1000],
+    ]);
+    expect(found.notices.map((n) => [n.code, n.event])).toEqual([
+      ['nested-opened', 'V1/1'],
+      ['nested-opened', 'V1/3'],
+    ]);
+  });
+});
+
+describe('places in the file', () => {
+  it('every event knows its line', () => {
+    const text = document(sequence(item('one', 0, 24, 0, 24, file('f1', 0)) + item('two', 24, 48, 0, 24))).replaceAll(
+      '<clipitem',
+      '\n<clipitem',
+    );
+    expect(readXmeml(text).tracks[0]?.events.map((e) => e.line)).toEqual([2, 3]);
+  });
+  it('a file that is not whole says which line is at fault', () => {
+    const text = document(sequence(item('one', 0, 24, 0, 24, file('f1', 0)))).replaceAll('<clipitem', '\n<clipitem');
+    expect(readXmeml(text.replace('</clipitem>', '')).notices).toMatchObject([{ severity: 'unreadable', line: 2 }]);
+  });
 });
 
 describe('hostile XML', () => {
@@ -144,7 +294,7 @@ describe('what a format cannot carry is told before it is written', () => {
   const cdl = { slope: [1, 1, 1], offset: [0, 0, 0], power: [1, 1, 1], saturation: 2 } as const;
   const made = list([
     event('V1/1', 0, 20, 0, { cdl }),
-    event('V1/2', 20, 20, 0, { placement: { scale: 2, x: 0, y: 0, rotation: 0 }, transitionIn: { ...dissolve(4), type: 'key' } }),
+    event('V1/2', 20, 20, 0, { placement: { ...FILLING, scale: 2 }, transitionIn: { ...dissolve(4), type: 'key' } }),
   ]);
   const codes = (name: string) => lossesIn(made, formatOfName(name) as NonNullable<ReturnType<typeof formatOfName>>).map((n) => n.code);
   it('by format', () => {

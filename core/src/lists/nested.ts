@@ -1,0 +1,102 @@
+import { type ListEvent, type Track, withRecord } from '../edit';
+import { type FrameRange, type Frames, lengthOf, overlapOf, sameSpeed } from '../time';
+
+/** A nested cut, opened: its layers from the bottom up, on the record of the cut it stands in. */
+export interface Opened {
+  readonly layers: readonly (readonly ListEvent[])[];
+  /** Transitions that the window cut through; a cut stands there now. */
+  readonly lostTransitions: number;
+}
+
+/**
+ * What stands in a window over a track, laid from record frame `at`. Events that reach over an edge
+ * of the window are shortened to it; what is seen at each frame stays the same.
+ */
+export function throughWindow(
+  events: readonly ListEvent[],
+  window: FrameRange,
+  at: Frames,
+): { events: ListEvent[]; lostTransitions: number } {
+  let lostTransitions = 0;
+  const by = at - window.in;
+  const shown = events.flatMap((event): ListEvent[] => {
+    const part = overlapOf(event.record, window);
+    if (!part) return [];
+    const join = event.transitionIn;
+    const whole = join === null || event.record.in - join.before >= window.in;
+    if (!whole) lostTransitions++;
+    const trimmed = withRecord(event, part);
+    return [
+      {
+        ...trimmed,
+        transitionIn: whole ? join : null,
+        record: { in: part.in + by, out: part.out + by },
+        markers: event.markers.filter((m) => m.record >= part.in && m.record < part.out).map((m) => ({ ...m, record: m.record + by })),
+      },
+    ];
+  });
+  return { events: shown, lostTransitions };
+}
+
+/**
+ * Opens a nested cut that one event shows: `outer.source` is the window over it, counted like the
+ * record of `inside`. Null where opening would not show the same picture: the nested cut is retimed,
+ * resized, switched off, runs at another rate, or has several layers that come in with a transition.
+ */
+export function openNested(outer: ListEvent, inside: readonly Track[], leavesWithTransition: boolean): Opened | null {
+  const plain = outer.retime.kind === 'natural' && outer.placement === null && outer.enabled && outer.markers.length === 0;
+  const layers = inside.filter((t) => t.kind === 'picture' && t.events.length > 0);
+  if (!plain || layers.length === 0 || layers.some((t) => t.events.some((e) => !sameSpeed(e.sourceRate, outer.sourceRate)))) return null;
+  const joined = outer.transitionIn !== null || leavesWithTransition;
+  if (joined && layers.length > 1) return null;
+  const window = { in: outer.source.in, out: outer.source.in + lengthOf(outer.record) };
+  let lostTransitions = 0;
+  const opened = layers.map((track) => {
+    const through = throughWindow(track.events, window, outer.record.in);
+    lostTransitions += through.lostTransitions;
+    return through.events.map((e): ListEvent => ({ ...e, notes: [...e.notes, `In the nested cut "${outer.clipName}"`] }));
+  });
+  const [first, ...others] = opened[0] ?? [];
+  if (!first || (joined && (first.record.in !== outer.record.in || (others.at(-1) ?? first).record.out !== outer.record.out))) return null;
+  if (outer.transitionIn) opened[0] = [{ ...first, transitionIn: outer.transitionIn }, ...others];
+  return { layers: opened, lostTransitions };
+}
+
+/**
+ * Puts opened layers into the tracks they belong to: the bottom one into the track of the event it
+ * stands for, the others into tracks of their own just above it. Tracks and events are named anew;
+ * `ids` gives the new id of every event that had one, an opened one's being that of its first part.
+ */
+export function withOpened(
+  tracks: readonly Track[],
+  opened: ReadonlyMap<string, Opened>,
+): { tracks: Track[]; ids: ReadonlyMap<string, string> } {
+  const counts = { picture: 0, sound: 0 };
+  const ids = new Map<string, string>();
+  const made = tracks.flatMap((track): Track[] => {
+    const above: Part[][] = [];
+    const bottom = track.events.flatMap((event): Part[] => {
+      const layers = opened.get(event.id)?.layers;
+      if (!layers) return [{ event, was: event.id }];
+      layers.slice(1).forEach((layer, i) => {
+        above[i] = [...(above[i] ?? []), ...layer.map((e): Part => ({ event: e, was: null }))];
+      });
+      return (layers[0] ?? []).map((e, i): Part => ({ event: e, was: i === 0 ? event.id : null }));
+    });
+    return [bottom, ...above].map((parts, i): Track => {
+      const name = track.kind === 'sound' ? `A${++counts.sound}` : `V${++counts.picture}`;
+      const events = parts.map(({ event, was }, n) => {
+        const id = `${name}/${n + 1}`;
+        if (was) ids.set(was, id);
+        return { ...event, id };
+      });
+      return i === 0 ? { ...track, name, events } : { name, kind: track.kind, events };
+    });
+  });
+  return { tracks: made, ids };
+}
+
+interface Part {
+  readonly event: ListEvent;
+  readonly was: string | null;
+}
