@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { type EditList, EMPTY_LIST, type ListEvent, NATURAL, PLAIN_EVENT, RATES } from '../src';
+import { type EditList, EMPTY_LIST, type ListEvent, NATURAL, newEvent, RATES } from '../src';
 
 const name = fc
   .stringMatching(/^[A-Za-z0-9][A-Za-z0-9_ ]{0,20}[A-Za-z0-9]$/)
@@ -43,8 +43,7 @@ export function listOf(pieces: readonly Piece[], before: 0 | 1 = 0): EditList {
     const record = { in: at, out: at + p.length };
     at = record.out;
     const used = p.retime.kind === 'constant' ? Math.ceil(p.length * Math.abs(p.retime.speed) - 1e-6) : p.length;
-    return {
-      ...PLAIN_EVENT,
+    return newEvent({
       id: `V1/${i + 1}`,
       number: String(i + 1).padStart(3, '0'),
       reel: p.reel,
@@ -57,7 +56,7 @@ export function listOf(pieces: readonly Piece[], before: 0 | 1 = 0): EditList {
       transitionIn: i > 0 && p.join > 0 ? { type: 'dissolve', duration: p.join + before, before, from: 'previous', wipeCode: null } : null,
       cdl: p.cdl,
       markers: p.marked ? [{ record: record.in, colour: 'RED', text: 'LOOK' }] : [],
-    };
+    });
   });
   return {
     ...EMPTY_LIST,

@@ -1,10 +1,9 @@
 import type { EditList, ListEvent, Original, Track } from '../src';
-import { EMPTY_LIST, PLAIN_EVENT, RATES } from '../src';
+import { EMPTY_LIST, newEvent, RATES } from '../src';
 
 /** An event on the record from `at`, `length` frames long, of reel A001 from frame `source` of timecode; 24 fps. */
 export function event(id: string, at: number, length: number, source: number, more: Partial<ListEvent> = {}): ListEvent {
-  return {
-    ...PLAIN_EVENT,
+  return newEvent({
     id,
     number: id.split('/')[1]?.padStart(3, '0') ?? '',
     reel: 'A001',
@@ -14,7 +13,7 @@ export function event(id: string, at: number, length: number, source: number, mo
     source: { in: source, out: source + length },
     record: { in: at, out: at + length },
     ...more,
-  };
+  });
 }
 
 export const dissolve = (duration: number, from: 'previous' | 'black' = 'previous') =>

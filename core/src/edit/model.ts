@@ -175,24 +175,35 @@ export interface EditList {
 
 export const NATURAL: Retime = { kind: 'natural' };
 
-/** What an event has where its list says nothing. */
-export const PLAIN_EVENT = {
-  number: '',
-  kind: 'clip',
-  reel: '',
-  clipName: '',
-  fileName: '',
-  retime: NATURAL,
-  transitionIn: null,
-  placement: null,
-  cdl: null,
-  markers: [],
-  notes: [],
-  enabled: true,
-  linked: [],
-  metadata: null,
-  line: null,
-} as const satisfies Omit<ListEvent, 'id' | 'sourceRate' | 'source' | 'record'>;
+/** What is said of an event; the rest is as it is where a list says nothing. */
+export type EventFields = Pick<ListEvent, 'id' | 'sourceRate' | 'source' | 'record'> & Partial<ListEvent>;
+
+/** An event of which all is settled. Every field is written out, in one order: readers make tens of thousands of them. */
+export function newEvent(given: EventFields, id: string = given.id): ListEvent {
+  return {
+    id,
+    number: given.number ?? '',
+    kind: given.kind ?? 'clip',
+    reel: given.reel ?? '',
+    clipName: given.clipName ?? '',
+    fileName: given.fileName ?? '',
+    sourceRate: given.sourceRate,
+    source: given.source,
+    record: given.record,
+    retime: given.retime ?? NATURAL,
+    transitionIn: given.transitionIn ?? null,
+    placement: given.placement ?? null,
+    cdl: given.cdl ?? null,
+    markers: given.markers ?? NONE,
+    notes: given.notes ?? NONE,
+    enabled: given.enabled ?? true,
+    linked: given.linked ?? NONE,
+    metadata: given.metadata ?? null,
+    line: given.line ?? null,
+  };
+}
+
+const NONE: readonly never[] = [];
 
 /** An empty list: what a reader starts from. */
 export const EMPTY_LIST: Omit<EditList, 'format' | 'rate'> = {

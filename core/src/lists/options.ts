@@ -1,6 +1,6 @@
 import { type EditList, EMPTY_LIST, type Raster } from '../edit';
 import { RATES, type Rate } from '../time';
-import type { ColumnMapping } from './table';
+import type { ColumnMapping } from './table/columns';
 
 /** What a reader may be told, since not every list says it of itself. */
 export interface ListOptions {

@@ -5,14 +5,12 @@
  */
 
 const TC = String.raw`\d{1,3}[:;.,]\d{1,2}[:;.,]\d{1,2}[:;.,]\d{1,3}`;
-const CHANNELS = String.raw`NONE|(?:[VAB]\d*|AA)(?:\/(?:V\d*|A\d*|AA))*|(?:V\d*)?A\d+(?:A\d+)*|AA\/V`;
-const KIND = String.raw`C|D|W\d{0,3}|K(?:\s+[BO])?`;
+const TIMECODE = new RegExp(`^${TC}$`);
+const CHANNELS = /^(?:NONE|(?:[VAB]\d*|AA)(?:\/(?:V\d*|A\d*|AA))*|(?:V\d*)?A\d+(?:A\d+)*)$/i;
+const JOIN = /^(?:C|D|W\d{0,3}|K)$/i;
+const LONGEST_REEL = 128;
 
-const EVENT = new RegExp(
-  String.raw`^\s*(?:(\d+[A-Z]?)\s+)?(\S(?:.{0,126}\S)?)\s+(${CHANNELS})\s+(${KIND})\s*(\d{1,4})?\s+(${TC})\s+(${TC})\s+(${TC})\s+(${TC})\s*$`,
-  'i',
-);
-const MOTION = new RegExp(String.raw`^\s*M2\s+(\S(?:.{0,126}\S)?)\s+([+-]?\d+(?:\.\d*)?)\s+(${TC})\s*$`, 'i');
+const MOTION = new RegExp(String.raw`^\s*M2\s+(?:(\S(?:.{0,126}\S)?)\s+)?([+-]?\d+(?:\.\d*)?)\s+(${TC})\s*$`, 'i');
 const LOOKS_LIKE_EVENT = new RegExp(String.raw`^\s*\d+\s+\S|${TC}`);
 
 /** An event line, cut into its fields. Timecodes are still text. */
@@ -70,23 +68,39 @@ export function readLine(raw: string): Line {
         .map((n) => `A${n}`),
     };
 
-  const event = line.length <= 400 ? EVENT.exec(line) : null;
-  if (event) return eventLine(event);
+  const event = eventLine(line.trim().split(/\s+/));
+  if (event && event.reel.length <= LONGEST_REEL) return event;
   return LOOKS_LIKE_EVENT.test(line) ? { kind: 'broken', text: line } : { kind: 'unknown', text: line.trim() };
 }
 
-function eventLine(match: RegExpExecArray): EventLine {
-  const [, number = '', reel = '', channels = '', code = 'C', duration, sourceIn = '', sourceOut = '', recordIn = '', recordOut = ''] =
-    match;
-  const letter = code[0]?.toUpperCase() as keyof typeof JOINS;
+/** The fields of an event line, taken from the right; null when it is none. */
+function eventLine(words: readonly string[]): EventLine | null {
+  let at = words.length - 4;
+  if (at < 3) return null;
+  const [sourceIn = '', sourceOut = '', recordIn = '', recordOut = ''] = words.slice(at);
+  if (![sourceIn, sourceOut, recordIn, recordOut].every((w) => TIMECODE.test(w))) return null;
+  const before = () => words[--at] ?? '';
+  let code = before();
+  let duration = 0;
+  if (/^\d{1,4}$/.test(code)) {
+    duration = Number(code);
+    code = before();
+  }
+  // A key says whether it is the background or the overlay: `K B`, `K O`.
+  if (/^[BO]$/i.test(code) && /^K$/i.test(words[at - 1] ?? '')) code = before();
+  if (!JOIN.test(code)) return null;
+  const channels = before();
+  if (at < 1 || !CHANNELS.test(channels)) return null;
+  const numbered = at >= 2 && /^\d+[A-Z]?$/i.test(words[0] ?? '');
+  const letter = (code[0] ?? 'C').toUpperCase() as keyof typeof JOINS;
   return {
     kind: 'event',
-    number,
-    reel,
+    number: numbered ? (words[0] ?? '') : '',
+    reel: words.slice(numbered ? 1 : 0, at).join(' '),
     channels: channelNames(channels.toUpperCase()),
     join: JOINS[letter],
     wipeCode: letter === 'W' ? code.slice(1) : null,
-    duration: duration === undefined ? 0 : Number(duration),
+    duration,
     sourceIn,
     sourceOut,
     recordIn,

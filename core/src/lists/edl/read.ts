@@ -1,5 +1,4 @@
 import {
-  type Cdl,
   type EditList,
   EMPTY_LIST,
   type EventKind,
@@ -8,7 +7,7 @@ import {
   type Marker,
   NATURAL,
   type Notice,
-  PLAIN_EVENT,
+  newEvent,
   type Retime,
   type Severity,
   type Track,
@@ -20,7 +19,7 @@ import { readComment, withGrade } from './comments';
 import { type EventLine, type Line, readLine } from './grammar';
 
 type Writable<T> = { -readonly [K in keyof T]: T[K] };
-interface Draft extends Writable<Omit<ListEvent, 'id' | 'notes' | 'markers'>> {
+interface Draft extends Writable<Omit<ListEvent, 'notes' | 'markers'>> {
   notes: string[];
   markers: Marker[];
   channels: string[];
@@ -228,16 +227,18 @@ function draftOf(r: Reading, line: EventLine, at: number): Draft | null {
     return null;
   }
   const draft: Draft = {
-    ...PLAIN_EVENT,
-    number: line.number,
-    kind: kindOf(line.reel),
-    reel: line.reel,
-    sourceRate,
-    source: { in: source[0].frames, out: source[1].frames },
-    record: { in: record[0].frames, out: record[1].frames },
+    ...newEvent({
+      id: '',
+      number: line.number,
+      kind: kindOf(line.reel),
+      reel: line.reel,
+      sourceRate,
+      source: { in: source[0].frames, out: source[1].frames },
+      record: { in: record[0].frames, out: record[1].frames },
+      line: at,
+    }),
     markers: [],
     notes: [],
-    line: at,
     channels: [...line.channels],
   };
   for (const { impossible } of [...source, ...record])
@@ -395,11 +396,10 @@ const trackOrder = (name: string) => (name[0] === 'V' ? 0 : 1000) + Number(name.
 
 function trackFrom(name: string, drafts: Draft[], ids: Map<Draft, string>): Track {
   const inOrder = [...drafts].sort((a, b) => a.record.in - b.record.in);
-  const events = inOrder.map(({ channels: _, ...draft }, index): ListEvent => {
+  const events = inOrder.map((draft, index) => {
     const id = `${name}/${index + 1}`;
-    const original = inOrder[index] as Draft;
-    if (!ids.has(original)) ids.set(original, id);
-    return { ...draft, id, cdl: draft.cdl as Cdl | null };
+    if (!ids.has(draft)) ids.set(draft, id);
+    return newEvent(draft, id);
   });
   return { name, kind: name.startsWith('V') ? 'picture' : 'sound', events };
 }

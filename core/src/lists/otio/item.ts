@@ -1,4 +1,4 @@
-import { type EventKind, type ListEvent, type Marker, NATURAL, type Notice, PLAIN_EVENT, type Retime, type Severity } from '../../edit';
+import { type EventKind, type ListEvent, type Marker, NATURAL, type Notice, newEvent, type Retime, type Severity } from '../../edit';
 import { type FrameRange, type Frames, type Rate, rateFromDecimal, sameSpeed } from '../../time';
 import { fileNameOfUrl } from '../paths';
 import {
@@ -71,8 +71,7 @@ export function eventOf(r: Reading, item: OtioItem, id: string, record: FrameRan
   const length = sameSpeed(sourceRate, r.rate) ? record.out - record.in : range ? Math.round(range.duration.value) : 0;
   const generator = reference && schemaName(reference) === 'GeneratorReference';
   const own = ownSchema.parse(item.metadata?.gemello ?? {});
-  return {
-    ...PLAIN_EVENT,
+  return newEvent({
     id,
     number: own.number ?? '',
     kind: generator ? kindOf(reference.generator_kind ?? '') : 'clip',
@@ -90,7 +89,7 @@ export function eventOf(r: Reading, item: OtioItem, id: string, record: FrameRan
     notes: own.notes ?? [],
     metadata: { item },
     line: r.lines.get(item) ?? null,
-  };
+  });
 }
 
 /** How many frames of source lie below a length of record. */

@@ -3,7 +3,7 @@ import {
   EMPTY_LIST,
   type ListEvent,
   type Metadata,
-  PLAIN_EVENT,
+  newEvent,
   recordSpan,
   type SequenceName,
   type Track,
@@ -292,15 +292,15 @@ function opening(r: Reading, event: ListEvent, item: OtioItem, leaves: boolean, 
   return opened;
 }
 
-const blackEvent = (r: Reading, id: string, at: Frames, length: Frames): ListEvent => ({
-  ...PLAIN_EVENT,
-  id,
-  kind: 'black',
-  reel: 'BL',
-  sourceRate: r.rate,
-  source: { in: 0, out: length },
-  record: { in: at, out: at + length },
-});
+const blackEvent = (r: Reading, id: string, at: Frames, length: Frames): ListEvent =>
+  newEvent({
+    id,
+    kind: 'black',
+    reel: 'BL',
+    sourceRate: r.rate,
+    source: { in: 0, out: length },
+    record: { in: at, out: at + length },
+  });
 
 function transitionOf(r: Reading, object: OtioObject, label: string): Transition | null {
   const parsed = checked(transitionSchema, object);

@@ -5,7 +5,7 @@ import {
   type ListEvent,
   NATURAL,
   type Notice,
-  PLAIN_EVENT,
+  newEvent,
   type Retime,
   type Severity,
   type Track,
@@ -66,21 +66,22 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
       say('unreadable', 'record-backwards', row, `Row ${row + 2} ends on the record before it begins; it was left out.`);
       return;
     }
-    events.push({
-      ...PLAIN_EVENT,
-      id: '',
-      number: cell('number'),
-      kind: /^(BL|BLACK)$/i.test(cell('reel')) ? 'black' : 'clip',
-      reel: cell('reel'),
-      clipName: cell('clipName'),
-      fileName: cell('fileName'),
-      sourceRate: rate,
-      source: { in: from, out: to },
-      record: { in: recordIn, out: recordOut },
-      retime: retime ?? NATURAL,
-      notes: notesOf(cells, columns, cell('notes')),
-      line: row + 2,
-    });
+    events.push(
+      newEvent({
+        id: '',
+        number: cell('number'),
+        kind: /^(BL|BLACK)$/i.test(cell('reel')) ? 'black' : 'clip',
+        reel: cell('reel'),
+        clipName: cell('clipName'),
+        fileName: cell('fileName'),
+        sourceRate: rate,
+        source: { in: from, out: to },
+        record: { in: recordIn, out: recordOut },
+        retime: retime ?? NATURAL,
+        notes: notesOf(cells, columns, cell('notes')),
+        line: row + 2,
+      }),
+    );
   });
   return {
     ...EMPTY_LIST,

@@ -4,7 +4,7 @@ import {
   type Marker,
   NATURAL,
   type Notice,
-  PLAIN_EVENT,
+  newEvent,
   type Raster,
   type Retime,
   type Severity,
@@ -104,8 +104,7 @@ export function eventOf(r: Reading, item: Node, id: string, before: Join | null,
   if (generator)
     say(r, 'kept', 'generator', item, `"${name}" is made by the editor's system; it has no camera original and needs none.`, id);
   if (picture) sayEffects(r, item, name, id);
-  return {
-    ...PLAIN_EVENT,
+  return newEvent({
     id,
     kind: generator ? (/title|text/i.test(`${name} ${textAt(item, 'effect', 'effectcategory')}`) ? 'title' : 'generator') : 'clip',
     reel: textAt(timecode, 'reel', 'name'),
@@ -130,7 +129,7 @@ export function eventOf(r: Reading, item: Node, id: string, before: Join | null,
     linked: children(item, 'link')
       .map((l) => textAt(l, 'linkclipref'))
       .filter((ref) => ref !== '' && ref !== item.attributes.id),
-  };
+  });
 }
 
 /**

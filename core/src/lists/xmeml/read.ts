@@ -1,4 +1,4 @@
-import { type EditList, EMPTY_LIST, type Framing, type ListEvent, PLAIN_EVENT, type Track } from '../../edit';
+import { type EditList, EMPTY_LIST, type Framing, type ListEvent, newEvent, type Track } from '../../edit';
 import { parseTimecode, RATES } from '../../time';
 import { type Opened, openNested, withOpened } from '../nested';
 import { type ListOptions, unreadableList } from '../options';
@@ -185,8 +185,7 @@ function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Tra
   const faded = [...events];
   for (const join of joins) {
     if (!join?.intoBlack) continue;
-    const black: ListEvent = {
-      ...PLAIN_EVENT,
+    const black: ListEvent = newEvent({
       id: `${name}/${faded.length + 1}`,
       kind: 'black',
       reel: 'BL',
@@ -194,7 +193,7 @@ function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Tra
       source: { in: 0, out: join.end - join.start },
       record: { in: r.start + join.start, out: r.start + join.end },
       transitionIn: { type: join.type, duration: join.end - join.start, before: 0, from: 'previous', wipeCode: join.wipeCode },
-    };
+    });
     const at = faded.findIndex((e) => e.record.in >= r.start + join.end);
     faded.splice(at < 0 ? faded.length : at, 0, black);
   }
