@@ -77,8 +77,8 @@ test('a return goes on after a crash without rendering finished clips again, and
     ).json();
   await start();
   const { id } = await ask('POST', '/api/jobs', { title: 'Crash' });
-  await ask('PUT', `/api/jobs/${id}/list?name=cut.edl`, readFileSync(path.join(folder, 'cut.edl')));
-  await ask('PATCH', `/api/jobs/${id}/list`, { rate: '24' });
+  const { list } = await ask('PUT', `/api/jobs/${id}/lists?name=cut.edl`, readFileSync(path.join(folder, 'cut.edl')));
+  await ask('POST', `/api/jobs/${id}/lists/${list}`, { reading: { rate: '24' }, as: 'cut' });
   await ask('POST', `/api/jobs/${id}/volumes`, { path: path.join(folder, 'cards') });
   const idle = async () => {
     for (let tries = 0; tries < 600; tries++) {

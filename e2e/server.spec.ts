@@ -36,8 +36,8 @@ test.afterAll(() => rmSync(folder, { recursive: true }));
 
 async function newJob(request: APIRequestContext, title = 'Small'): Promise<string> {
   const { id } = await (await request.post('/api/jobs', { data: { title } })).json();
-  await request.put(`/api/jobs/${id}/list?name=small.edl`, { data: Buffer.from(LIST) });
-  await request.patch(`/api/jobs/${id}/list`, { data: { rate: '24' } });
+  const { list } = await (await request.put(`/api/jobs/${id}/lists?name=small.edl`, { data: Buffer.from(LIST) })).json();
+  await request.post(`/api/jobs/${id}/lists/${list}`, { data: { reading: { rate: '24' }, as: 'cut' } });
   await request.post(`/api/jobs/${id}/volumes`, { data: { path: path.join(folder, 'cards') } });
   await untilIdle(request, id);
   return id;
@@ -68,11 +68,12 @@ test('bad input gets a message that says what to do', async ({ request }) => {
     const answer = await sent;
     return `${answer.status()} ${(await answer.json()).message}`;
   };
-  expect(await message(request.put(`/api/jobs/${job}/list?name=a.edl`, { data: Buffer.from('hello') }))).toMatch(
-    /^422 a\.edl is not a list/,
+  const { list } = await (await request.put(`/api/jobs/${job}/lists?name=a.edl`, { data: Buffer.from('hello') })).json();
+  expect(await message(request.post(`/api/jobs/${job}/lists/${list}`, { data: { reading: {}, as: 'cut' } }))).toMatch(
+    /^422 .*a\.edl is not a list/,
   );
-  expect(await message(request.put(`/api/jobs/${job}/list?name=a.edl`, { data: Buffer.alloc(17 * 1024 * 1024, 'a') }))).toMatch(
-    /^413 The list is larger than 16 MB/,
+  expect(await message(request.put(`/api/jobs/${job}/lists?name=a.edl`, { data: Buffer.alloc(129 * 1024 * 1024, 'a') }))).toMatch(
+    /^413 The list is larger than 128 MB/,
   );
   expect(await message(request.post(`/api/jobs/${job}/volumes`, { data: { path: '/nowhere' } }))).toMatch(
     /^404 There is no folder \/nowhere/,

@@ -35,16 +35,22 @@ test('a job is started on the desk', async () => {
 
 test('list and reference come in, and their settings are compared', async () => {
   await page.getByLabel('Choose the list').setInputFiles(DEMO.list);
+  const arrival = page.getByRole('region', { name: 'Before it is taken in' });
+  await expect(arrival.getByText('Edit list, CMX 3600 style')).toBeVisible();
+  await arrival.getByRole('button', { name: 'Take it in' }).click();
   await expect(page.getByText('SALT_YEAR_V04, from')).toBeVisible();
   await page.getByLabel('Path of the reference movie').fill(DEMO.reference);
   await page.getByRole('button', { name: 'Use' }).click();
   await expect(page.getByText('640×360 h264')).toBeVisible();
   const checks = page.getByRole('region', { name: 'Settings check' });
   await expect(checks.getByRole('row', { name: /Frame rate/ })).toContainText('differs');
-  await page.getByLabel('Rate the list is read at').selectOption('23.976');
+  await page.getByRole('button', { name: 'Read it differently' }).click();
+  await arrival.getByLabel('Frame rate').selectOption('23.976');
+  await expect(arrival.getByRole('table', { name: 'What the settings change' })).toContainText('23.976');
+  await arrival.getByRole('button', { name: 'Read it so' }).click();
   await expect(checks.getByText('agrees')).toHaveCount(4);
   await page.getByRole('button', { name: /ASC_SOP/ }).click();
-  await expect(page.locator('tr.bg-base-300')).toContainText('A011C002_260412');
+  await expect(page.getByRole('region', { name: 'Events of the list' }).locator('[aria-pressed=true]')).toContainText('A011C002_260412');
 });
 
 test('volumes are scanned', async () => {

@@ -1,36 +1,80 @@
 import { existsSync, readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
-import { decodeListText, type EditList, LIST_FORMATS, type Original, parseRate, type Rate, readList, rulesSchema } from '@gemello/core';
+import {
+  type ColumnMapping,
+  type EditList,
+  FIELDS,
+  LARGEST_LIST_TEXT,
+  type ListOptions,
+  type Original,
+  parseRate,
+  type Raster,
+  type Rate,
+  readDelivery,
+  rulesSchema,
+} from '@gemello/core';
 import { type MediaThreads, openThreads, type Progress } from '@gemello/media';
 import type { Command } from 'commander';
 import { UsageError } from './exit';
 
-/** Lists above this size are refused, in bytes; 50 000 events take about 15 MB. */
-const LARGEST_LIST = 64 * 1024 * 1024;
-
 /** Reads `--rate`; throws UsageError when it is none. */
-export function rateOption(text: string): Rate {
+function rateOption(text: string): Rate {
   const rate = parseRate(text);
   if (!rate) throw new UsageError(`"${text}" is no frame rate; write it as 24000/1001, 23.976, 25 or 29.97df.`);
   return rate;
 }
 
-/** Reads a list of any known format; throws UsageError with the reason when it cannot be. */
-export function listFile(file: string, rate?: Rate): EditList {
-  if (!existsSync(file) || !statSync(file).isFile()) throw new UsageError(`There is no file ${file}.`);
-  if (statSync(file).size > LARGEST_LIST) throw new UsageError(`${file} is larger than 64 MB; that is no edit list.`);
-  const list = readList(decodeListText(readFileSync(file)), { rate });
-  if (!list)
-    throw new UsageError(`${path.basename(file)} is not a list Gemello knows; it reads ${LIST_FORMATS.map((f) => f.title).join(', ')}.`);
+/** Reads `--raster`, such as 1920x1080; throws UsageError when it is none. */
+function rasterOption(text: string): Raster {
+  const [, width, height] = /^(\d{2,5})[x×](\d{2,5})$/i.exec(text) ?? [];
+  if (!width || !height) throw new UsageError(`"${text}" is no raster; write it as 1920x1080.`);
+  return { width: Number(width), height: Number(height) };
+}
+
+/** Reads `--columns`, such as reel=Tape,sourceIn=In: which heading of a table holds which field. */
+function columnsOption(text: string): ColumnMapping {
+  const mapping: ColumnMapping = {};
+  for (const part of text.split(',')) {
+    const [field, ...heading] = part.split('=');
+    const known = FIELDS.find((f) => f === field?.trim());
+    if (!known || heading.length === 0)
+      throw new UsageError(`--columns names fields and headings, as reel=Tape; the fields are ${FIELDS.join(', ')}.`);
+    mapping[known] = heading.join('=').trim();
+  }
+  return mapping;
+}
+
+function sequenceOption(text: string): number {
+  if (!/^[1-9]\d{0,5}$/.test(text)) throw new UsageError('--sequence is a number from 1, in the order in which the file holds them.');
+  return Number(text) - 1;
+}
+
+/** The options of every command that reads a list: what not every list says of itself. */
+export const readsList = (command: Command): Command =>
+  command
+    .option('--rate <rate>', 'frame rate of the list', rateOption)
+    .option('--raster <size>', 'raster of the cut, as 1920x1080', rasterOption)
+    .option('--sequence <number>', 'which of several cuts in the file, from 1', sequenceOption)
+    .option('--columns <mapping>', 'which heading of a table holds which field, as reel=Tape,sourceIn=In', columnsOption);
+
+/** Reads one cut from its files, several being its layers from the bottom up; throws UsageError with the reason when it cannot be. */
+export function listFiles(files: readonly string[], options: ListOptions): EditList {
+  const delivered = files.map((file) => {
+    if (!existsSync(file) || !statSync(file).isFile()) throw new UsageError(`There is no file ${file}.`);
+    if (statSync(file).size > LARGEST_LIST_TEXT) throw new UsageError(`${file} is larger than 256 MB; that is no edit list.`);
+    return { fileName: path.basename(file), bytes: readFileSync(file) };
+  });
+  const { list } = readDelivery(delivered, options);
+  const refused = list.notices.find((n) => n.code === 'unreadable');
+  if (list.tracks.length === 0 && refused)
+    throw new UsageError(`${refused.message}${refused.line === null ? '' : ` (line ${refused.line})`}`);
   return list;
 }
 
 /** The options of every command that lays a list against originals. */
 export const laidAgainstOriginals = (command: Command): Command =>
-  command
-    .argument('<list>')
+  readsList(command.argument('<list>'))
     .requiredOption('--originals <dir...>', 'folders of camera originals')
-    .option('--rate <rate>', 'frame rate of the list', rateOption)
     .option('--rules <json>', 'which criteria must hold', rulesOption)
     .option('--json', 'one JSON document', false);
 

@@ -164,6 +164,61 @@ describe('the contract', () => {
     expect(code).toBe(1);
     expect(json().notices).toContainEqual(expect.objectContaining({ severity: 'lost', code: 'cannot-carry-cdl' }));
   });
+  it('read: several files are the layers of one cut; a clean list says so', () => {
+    const upper = path.join(folder, 'cut_V2.edl');
+    writeFileSync(upper, readFileSync(list, 'utf8').replace('A001', 'B001'));
+    const { code, json } = gemello('read', list, upper, '--rate', '25', '--json');
+    expect([code, json().tracks.map((t: any) => [t.name, t.events[0].reel])]).toEqual([
+      0,
+      [
+        ['V1', 'A001'],
+        ['V2', 'B001'],
+      ],
+    ]);
+    expect(gemello('read', list, '--rate', '25').out).toContain('clean: everything');
+  });
+  it('read: a table by the columns that are named, and one of several cuts in a file', () => {
+    const sheet = path.join(folder, 'sheet.csv');
+    writeFileSync(sheet, 'Source in,Source out,One,Two\n10,34,A7,x\n');
+    expect(
+      gemello('read', sheet, '--rate', '25', '--columns', 'reel=One,sourceIn=Source in,sourceOut=Source out', '--json').json().tracks[0]
+        .events[0].reel,
+    ).toBe('A7');
+    const several = path.join(folder, 'several.xml');
+    const one = (name: string) => `<sequence><name>${name}</name><rate><timebase>25</timebase></rate></sequence>`;
+    writeFileSync(several, `<xmeml version="5">${one('FIRST')}${one('SECOND')}</xmeml>`);
+    const { json } = gemello('read', several, '--sequence', '2', '--json');
+    expect([json().title, json().sequences.map((s: any) => s.name)]).toEqual(['SECOND', ['FIRST', 'SECOND']]);
+  });
+  it('convert: several layers, short reels with their table, numbered anew, under another title', () => {
+    const upper = path.join(folder, 'cut_V2.edl');
+    writeFileSync(upper, readFileSync(list, 'utf8').replace('A001 ', 'B004_20260401_LEFT '));
+    const out = path.join(folder, 'apart.edl');
+    const { json } = gemello(
+      'convert',
+      list,
+      upper,
+      out,
+      '--rate',
+      '25',
+      '--layers-apart',
+      '--reel-length',
+      '8',
+      '--number-anew',
+      '--title',
+      'NEW',
+      '--json',
+    );
+    expect(json().files.map((f: string) => path.basename(f))).toEqual(['apart_V1.edl', 'apart_V2.edl', 'apart_reels.csv']);
+    expect(json().reels).toEqual([{ original: 'B004_20260401_LEFT', written: 'B004_202' }]);
+    expect(readFileSync(path.join(folder, 'apart_V2.edl'), 'utf8')).toMatch(/^TITLE: NEW\n.*\n002 {2}B004_202 /);
+  });
+  it('convert: a bundle, and out of one', () => {
+    const [bundle, back] = [path.join(folder, 'b.otioz'), path.join(folder, 'b.edl')] as [string, string];
+    expect(gemello('convert', list, bundle, '--rate', '25').code).toBe(0);
+    expect(gemello('convert', bundle, back).code).toBe(0);
+    expect(readFileSync(back, 'utf8')).toContain('001  A001     V     C        01:00:00:20');
+  });
   it('text is readable without --json, and progress is kept off stdout', () => {
     const { out, err } = gemello('pair', list, '--originals', cards, '--rate', '25');
     expect(out).toContain('1 proposed');
@@ -172,12 +227,21 @@ describe('the contract', () => {
 });
 
 describe('bad input: exit 2, one clear line, nothing half-written', () => {
+  const brokenBundle = () => {
+    const file = path.join(folder, 'broken.otioz');
+    writeFileSync(file, Buffer.from('504b030414000000', 'hex'));
+    return file;
+  };
   const lines = (err: string) => err.split('\n').filter((l) => l !== '' && !l.startsWith('scan'));
   it.each([
     ['a list that is not there', () => ['read', '/nowhere.edl'], 'no file'],
     ['a list that is none', () => ['read', reference], 'not a list'],
     ['a target of no known format', () => ['convert', list, path.join(folder, 'x.docx')], 'no format'],
     ['a list written over itself', () => ['convert', list, list], 'over itself'],
+    ['a raster that is none', () => ['read', list, '--raster', 'wide'], 'no raster'],
+    ['columns that are none', () => ['read', list, '--columns', 'colour=x'], '--columns'],
+    ['reels of no length', () => ['convert', list, path.join(folder, 'x.edl'), '--reel-length', '2'], '--reel-length'],
+    ['an archive cut off', () => ['read', brokenBundle()], 'not whole'],
     ['a rate that is none', () => ['read', list, '--rate', 'fast'], 'no frame rate'],
     ['a folder that is not there', () => ['scan', '/nowhere'], 'no folder'],
     ['a missing option', () => ['pair', list], '--originals'],

@@ -1,3 +1,4 @@
+export * from './changes';
 export * from './conform';
 export * from './decisions';
 export * from './edit';

@@ -5,8 +5,20 @@ import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type EditList, RATES, readEdl, readOtio, readXmeml, recordSpan, speedOf, writeEdl, writeOtio, writeXmeml } from '../src';
-import { listOf, piece } from './lists';
+import {
+  type EditList,
+  formatTimecode,
+  RATES,
+  readEdl,
+  readOtio,
+  readXmeml,
+  recordSpan,
+  speedOf,
+  writeEdl,
+  writeOtio,
+  writeXmeml,
+} from '../src';
+import { listOf, type Piece, piece } from './lists';
 
 /**
  * Lists of our own, read by the Python reference library of the open timeline format (PyPI
@@ -47,8 +59,13 @@ function ours(list: EditList): Found[][] {
   );
 }
 
-const samples = (change: (p: ReturnType<typeof fc.sample<any>>[number]) => object) =>
-  Array.from({ length: 12 }, (_, i) => listOf(fc.sample(piece, { numRuns: 8, seed: 1000 + i }).map((p) => ({ ...p, ...change(p) }))));
+const samples = (change: (p: Piece) => object, before: 0 | 1 = 0) =>
+  Array.from({ length: 12 }, (_, i) =>
+    listOf(
+      fc.sample(piece, { numRuns: 8, seed: 1000 + i }).map((p) => ({ ...p, ...change(p) })),
+      before,
+    ),
+  );
 const put = (name: string, text: string) => {
   const file = path.join(folder, name);
   writeFileSync(file, text);
@@ -79,7 +96,99 @@ describe('the reference library reads what we write', () => {
   });
 });
 
+describe('as xmeml, with transitions', () => {
+  it('the library finds the same clips in the same places of the record', () => {
+    // It takes the whole transition off the incoming clip's source, where the alignment says that half of it lies before the cut; sources are not compared here.
+    const lists = samples((p) => ({ marked: false, retime: { kind: 'natural' }, length: p.length + 8 }), 1);
+    const read = reference(...lists.map((l, i) => put(`t${i}.xml`, writeXmeml(l))));
+    const places = (found: Found[][]) => found.filter((t) => t.length > 0).map((t) => t.map(({ start: _, ...e }) => e));
+    for (const [i, l] of lists.entries()) expect(places(read[i] ?? [])).toEqual(places(ours(l)));
+  });
+});
+
+describe('another parser of edit lists (PyPI pycmx) reads what we write, and we read alike', () => {
+  const other = (...files: string[]) =>
+    JSON.parse(execFileSync(python, [path.join(here, 'edl_reference.py'), ...files], { encoding: 'utf8', maxBuffer: 1 << 28 }));
+  const letter = { dissolve: 'D', wipe: 'W', key: 'K' } as const;
+  const told = (list: EditList) =>
+    (list.tracks.find((t) => t.name === 'V1')?.events ?? []).map((e) => ({
+      number: Number(e.number),
+      line: (e.line ?? 0) - 1,
+      reel: e.reel,
+      clipName: e.clipName,
+      fileName: e.fileName,
+      timecodes: [
+        formatTimecode(e.source.in, e.sourceRate),
+        formatTimecode(e.source.out, e.sourceRate),
+        formatTimecode(e.record.in, list.rate),
+        formatTimecode(e.record.out, list.rate),
+      ],
+      transition: e.transitionIn ? letter[e.transitionIn.type] : 'C',
+      frames: e.transitionIn?.duration ?? 0,
+      cdl: e.cdl && [e.cdl.slope, e.cdl.offset, e.cdl.power],
+      saturation: e.cdl?.saturation ?? null,
+      picture: true,
+      black: e.kind === 'black',
+    }));
+  it('generated lists: numbers, lines, reels, names, timecodes, transitions and grades', () => {
+    const texts = samples(() => ({})).map(writeEdl);
+    const read = other(...texts.map((text, i) => put(`p${i}.edl`, text)));
+    for (const [i, text] of texts.entries()) {
+      const list = readEdl(text, { rate: RATES['24'] });
+      expect({ title: read[i].title, events: read[i].events }).toEqual({ title: list.title, events: told(list) });
+    }
+  });
+  it('lists as they come: drop-frame, a fade from black, a wipe, sound beside picture, CRLF', () => {
+    const text = [
+      'TITLE: AS THEY COME',
+      'FCM: DROP FRAME',
+      '001  A010     V     C        00:00:00;00 00:00:01;00 01:00:00;00 01:00:01;00',
+      '* FROM CLIP NAME: SLATE',
+      '002  BL       V     C        00:00:00;00 00:00:00;00 01:00:01;00 01:00:01;00',
+      '002  A011     V     D    024 05:41:13;19 05:41:17;19 01:00:01;00 01:00:05;00',
+      '* FROM CLIP NAME: BLACK',
+      '* TO CLIP NAME: PANS AT DAWN',
+      '003  A011     B     C        05:41:17;19 05:41:18;19 01:00:05;00 01:00:06;00',
+      '* FROM CLIP NAME: PANS AT DAWN',
+      '* SOURCE FILE: A011C001.MOV',
+      '004  A011     V     C        05:41:18;19 05:41:18;19 01:00:06;00 01:00:06;00',
+      '004  B004     V     W017 015 06:44:20;00 06:44:22;00 01:00:06;00 01:00:08;00',
+      '* FROM CLIP NAME: PANS AT DAWN',
+      '* TO CLIP NAME: GULLS',
+      '005  D002     V     C        13:20:44;04 13:20:45;04 01:00:08;00 01:00:09;00',
+      '* FROM CLIP NAME: FROM THE AIR',
+      '* ASC_SOP (1.08 1.01 0.94)(0.01 0 -0.015)(1.05 1 0.98)',
+      '* ASC_SAT 1.1',
+    ].join('\r\n');
+    const list = readEdl(text, { rate: RATES['29.97'] });
+    const [read] = other(put('come.edl', text));
+    expect(read.events).toEqual(told(list));
+    expect(told(list).map((e) => e.transition)).toEqual(['C', 'D', 'C', 'W', 'C']);
+  });
+});
+
 describe('we read what the reference library writes', () => {
+  it('as an edit list, from our OpenTimelineIO: cuts and speeds above zero', () => {
+    const lists = samples((p) => ({
+      join: 0,
+      marked: false,
+      reel: p.reel.replace('_', 'X').slice(0, 8),
+      retime: p.retime.kind === 'constant' && p.retime.speed > 0 ? p.retime : { kind: 'natural' },
+    }));
+    lists.forEach((l, i) => {
+      const out = path.join(folder, `library-${i}.edl`);
+      reference(put(`e${i}.otio`, writeOtio(l)), '--rewrite', out);
+      expect(close(ours(readEdl(readFileSync(out, 'utf8'), { rate: RATES['24'] })))).toEqual(close(ours(l)));
+    });
+  });
+  it('as xmeml, from our xmeml: cuts', () => {
+    const lists = samples(() => ({ join: 0, marked: false, retime: { kind: 'natural' } }));
+    lists.forEach((l, i) => {
+      const out = path.join(folder, `library-${i}.xml`);
+      reference(put(`x${i}.xml`, writeXmeml(l)), '--rewrite', out);
+      expect(ours(readXmeml(readFileSync(out, 'utf8'))).filter((t) => t.length > 0)).toEqual(ours(l));
+    });
+  });
   it('from our OpenTimelineIO, edit list and xmeml, written again by it as OpenTimelineIO', () => {
     const lists = samples(() => ({ join: 0, retime: { kind: 'natural' }, marked: false }));
     lists.forEach((l, i) => {

@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import { TSX } from '@gemello/media';
 import { Piscina } from 'piscina';
+import { interchange } from './interchange';
 import { editList } from './list';
 import { CUT_LENGTH, TAKES } from './scenario';
 import type { DemoJob } from './worker';
@@ -16,6 +17,8 @@ export interface DemoPaths {
   readonly media: string;
   readonly proxies: string;
   readonly list: string;
+  /** The same cut exported a second time, as interchange XML. */
+  readonly second: string;
   readonly reference: string;
   /** A volume that is not mounted yet: move its folder into `media` to mount it. */
   readonly unmounted: string;
@@ -28,6 +31,7 @@ export function demoPaths(root: string): DemoPaths {
     media: path.join(root, 'media'),
     proxies: path.join(root, 'proxies'),
     list: path.join(turnover, 'salt_year_v04.edl'),
+    second: path.join(turnover, 'salt_year_v04.xml'),
     reference: path.join(turnover, 'salt_year_v04_ref.mp4'),
     unmounted: path.join(root, 'unmounted'),
   };
@@ -55,6 +59,7 @@ export async function generateDemo(root: string, onProgress: (done: number, tota
     rmSync(path.join(root, folder), { recursive: true, force: true });
   for (const folder of [paths.media, paths.proxies, path.dirname(paths.list), paths.unmounted]) mkdirSync(folder, { recursive: true });
   writeFileSync(paths.list, editList());
+  writeFileSync(paths.second, interchange());
 
   const jobs: DemoJob[] = [{ kind: 'reference', file: paths.reference }];
   for (const take of [...TAKES].sort((a, b) => b.frames - a.frames))

@@ -35,8 +35,12 @@ export async function seedDemo(base: string, paths: DemoPaths): Promise<string> 
   if (known) return known.id;
   const { id } = await ask<{ id: string }>(base, 'POST', '/api/jobs', JSON.stringify({ title: DEMO_JOB }));
   const job = `/api/jobs/${id}`;
-  await ask(base, 'PUT', `${job}/list?name=${path.basename(paths.list)}`, readFileSync(paths.list));
-  await ask(base, 'PATCH', `${job}/list`, JSON.stringify({ rate: '23.976' }));
+  const takeIn = async (file: string, reading: object, as: 'cut' | 'beside') => {
+    const { list } = await ask<{ list: string }>(base, 'PUT', `${job}/lists?name=${path.basename(file)}`, readFileSync(file));
+    await ask(base, 'POST', `${job}/lists/${list}`, JSON.stringify({ reading, as }));
+  };
+  await takeIn(paths.list, { rate: '23.976' }, 'cut');
+  await takeIn(paths.second, {}, 'beside');
   await ask(base, 'POST', `${job}/reference`, JSON.stringify({ path: paths.reference }));
 
   const mounted = path.join(paths.media, AWAY);

@@ -17,6 +17,7 @@ import { decisionSchema, rulesSchema } from '@gemello/core';
 import { z } from 'zod';
 import type { TaskView } from './tasks';
 
+export * from './lists';
 export * from './tasks';
 
 /** What the browser may ask. Answers are typed below; they come from the same code on the server. */
@@ -25,10 +26,9 @@ export const pathSchema = z.object({ path: z.string().trim().min(1, 'Give a path
 export const decideSchema = z.object({ decisions: z.array(decisionSchema).min(1).max(100_000) });
 export const undoSchema = z.object({ batch: z.string().min(1) });
 export const settingsSchema = z.object({ rules: rulesSchema });
-export const rateSchema = z.object({ rate: z.string().nullable() });
 
 /** Largest uploads, in bytes. */
-export const LARGEST_LIST = 16 * 1024 * 1024;
+export const LARGEST_LIST = 128 * 1024 * 1024;
 export const LARGEST_REFERENCE = 2 * 1024 * 1024 * 1024;
 
 /** How many events stand in each state, and how many proofs came out how. */
@@ -164,8 +164,9 @@ export interface LedgerView {
 
 export interface TurnoverView {
   readonly list: ListDescription;
-  readonly text: string;
-  readonly lines: Record<string, number>;
+  readonly files: readonly { fileName: string; text: string; format: string | null }[];
+  /** Which line (from 1) of which file each event stands on. */
+  readonly lines: Record<string, { part: number; line: number }>;
   readonly notices: readonly Notice[];
   readonly preparation: readonly Unprepared[];
 }

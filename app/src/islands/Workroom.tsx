@@ -15,7 +15,7 @@ import { Originals } from './stages/Originals';
 import { Pairing } from './stages/Pairing';
 import { Proof } from './stages/Proof';
 import { Return } from './stages/Return';
-import { Turnover } from './stages/Turnover';
+import { Turnover } from './stages/turnover/Turnover';
 
 const PAGES = {
   turnover: Turnover,

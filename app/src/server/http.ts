@@ -46,6 +46,16 @@ export function param(context: APIContext, name: string): string {
   return value;
 }
 
+/** A part of the address that holds JSON; an empty object when it is absent. */
+export function queryOf<T>(context: APIContext, name: string, schema: z.ZodType<T>): T {
+  try {
+    return schema.parse(JSON.parse(context.url.searchParams.get(name) ?? '{}'));
+  } catch (error) {
+    if (error instanceof z.ZodError) throw error;
+    throw new RequestError(400, `${name} is not JSON.`);
+  }
+}
+
 export async function body<T>(context: APIContext, schema: z.ZodType<T>): Promise<T> {
   const text = await context.request.text();
   try {

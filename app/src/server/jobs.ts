@@ -1,12 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { realpathSync, statSync } from 'node:fs';
 import path from 'node:path';
-import { type Decision, decodeListText, LIST_FORMATS, type Rate, type Rules, readList } from '@gemello/core';
+import type { Decision, Rules } from '@gemello/core';
 import { desc, eq, inArray } from 'drizzle-orm';
 import { announce } from './changes';
 import { jobFolder } from './config';
 import { chunks, database } from './db/open';
-import { decisions, jobs, lists, originals, references, tasks, volumes } from './db/schema';
+import { decisions, jobs, originals, references, tasks, volumes } from './db/schema';
 import { RequestError } from './http';
 import { mediaThreads } from './media';
 import { forgetWorkspace, workspace } from './workspace';
@@ -29,32 +29,6 @@ export async function jobIds(): Promise<string[]> {
 export async function setRules(jobId: string, rules: Rules): Promise<void> {
   await workspace(jobId);
   await (await database()).update(jobs).set({ rules }).where(eq(jobs.id, jobId));
-  changed(jobId);
-}
-
-/** Takes in a list. A list that cannot be read is not kept, and the message says why. */
-export async function addList(jobId: string, fileName: string, bytes: Uint8Array): Promise<void> {
-  await workspace(jobId);
-  const text = decodeListText(bytes);
-  const list = readList(text);
-  if (!list)
-    throw new RequestError(422, `${fileName} is not a list Gemello knows. It reads ${LIST_FORMATS.map((f) => f.title).join(', ')}.`);
-  if (list.tracks.every((t) => t.events.length === 0)) {
-    const first = list.notices[0];
-    throw new RequestError(
-      422,
-      `${fileName} holds no event that could be read.${first ? ` ${first.line === null ? '' : `Line ${first.line}: `}${first.message}` : ''}`,
-    );
-  }
-  await (await database()).insert(lists).values({ id: randomUUID(), jobId, fileName, text, rate: null, createdAt: Date.now() });
-  changed(jobId);
-}
-
-/** Sets the rate the newest list is read at; null leaves it to the list. */
-export async function setListRate(jobId: string, rate: Rate | null): Promise<void> {
-  const { listRow } = await workspace(jobId);
-  if (!listRow) throw new RequestError(409, 'There is no list yet whose rate could be set.');
-  await (await database()).update(lists).set({ rate }).where(eq(lists.id, listRow.id));
   changed(jobId);
 }
 

@@ -6,6 +6,7 @@ import { DEFAULT_RULES, type Original, RATES } from '@gemello/core';
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { original } from '../../../core/test/make';
+import type { Reading } from '../contract';
 
 /** The server's own logic, on a database in a folder of the test's own. No file of media is opened. */
 const folder = mkdtempSync(path.join(tmpdir(), 'gemello-server-'));
@@ -20,11 +21,15 @@ let views: Views;
 let db: Awaited<ReturnType<typeof import('./db/open')['database']>>;
 let schema: typeof import('./db/schema');
 let changes: typeof import('./changes');
+let lists: typeof import('./lists');
+let arrival: typeof import('./arrival');
 beforeAll(async () => {
   jobs = await import('./jobs');
   views = await import('./views');
   schema = await import('./db/schema');
   changes = await import('./changes');
+  lists = await import('./lists');
+  arrival = await import('./arrival');
   db = await (await import('./db/open')).database();
 });
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -41,11 +46,18 @@ const bytes = (text: string) => new TextEncoder().encode(text);
 
 const clip = (file: string): Original => original(file, { clipName: 'A001C001', start: 86_400, frames: 240 });
 
+/** Hands a list over and takes it in. Returns its id. */
+async function cut(job: string, name: string, text: string, reading: Reading = {}, as: 'cut' | 'beside' = 'cut'): Promise<string> {
+  const answer = await lists.receive(job, name, bytes(text), null);
+  if (!('list' in answer)) throw new Error(answer.grades);
+  await lists.take(job, answer.list, { reading, as, apart: false });
+  return answer.list;
+}
+
 /** A job with the list and one volume that holds one clip, as a scan would leave it. */
 async function job(): Promise<{ id: string; volume: string; original: string }> {
   const id = await jobs.createJob('Small');
-  await jobs.addList(id, 'small.edl', bytes(LIST));
-  await jobs.setListRate(id, RATES['24']);
+  await cut(id, 'small.edl', LIST, { rate: '24' });
   const card = path.join(folder, 'cards', id);
   mkdirSync(card, { recursive: true });
   const volume = await jobs.addVolume(id, card);
@@ -97,9 +109,11 @@ describe('a job', () => {
   });
   it('reads its list at the rate that is set, and infers it again when it is taken back', async () => {
     const { id } = await job();
-    await jobs.setListRate(id, RATES['25']);
+    const list = (await lists.listEntries(id))[0]?.id ?? '';
+    const read = (reading: Reading) => lists.take(id, list, { reading, as: 'cut', apart: false });
+    await read({ rate: '25' });
     expect((await views.jobView(id)).list).toMatchObject({ rate: RATES['25'], rateSet: true, durationFrames: 75 });
-    await jobs.setListRate(id, null);
+    await read({});
     expect((await views.jobView(id)).list).toMatchObject({ rate: RATES['24'], rateSet: false, rateStated: false });
   });
   it('pairs by the rules that are set; accepted pairs stand whatever they are', async () => {
@@ -173,11 +187,15 @@ describe('what a person sees before anything is written', () => {
       ['Timecodes', true],
       ['Start', true],
       ['Length', false],
+      ['Raster', null],
     ]);
   });
   it('which line of the text each event stands on', async () => {
     const { id } = await job();
-    expect(await views.turnoverView(id)).toMatchObject({ lines: { 'V1/1': 2, 'V1/2': 5, 'V1/3': 7 }, text: LIST });
+    expect(await views.turnoverView(id)).toMatchObject({
+      lines: { 'V1/1': { part: 0, line: 2 }, 'V1/2': { part: 0, line: 5 }, 'V1/3': { part: 0, line: 7 } },
+      files: [{ fileName: 'small.edl', text: LIST, format: 'Edit list, CMX 3600 style' }],
+    });
   });
   it('which events use an original', async () => {
     const { id } = await job();
@@ -209,7 +227,7 @@ describe('lists in other formats', () => {
     if (!made) throw new Error('no list');
     for (const text of [writeOtio(made), writeXmeml(made)]) {
       const id = await jobs.createJob('Other');
-      await jobs.addList(id, 'cut.txt', bytes(text));
+      await cut(id, 'cut.txt', text);
       expect((await views.jobView(id)).list).toMatchObject({
         title: 'SMALL',
         rate: RATES['24'],
@@ -218,14 +236,157 @@ describe('lists in other formats', () => {
       });
     }
   });
-  it('that are cut off are refused with the reason, and not kept', async () => {
+  it('that are cut off show why, with the line, and cannot be taken in', async () => {
     const id = await jobs.createJob('Broken');
-    await expect(jobs.addList(id, 'cut.otio', bytes('{"OTIO_SCHEMA": "Timeline.1", "tracks": '))).rejects.toMatchObject({
-      status: 422,
-      message: expect.stringContaining('not whole JSON'),
-    });
+    const broken = '{"OTIO_SCHEMA": "Timeline.1",\n"tracks": ';
+    const answer = await lists.receive(id, 'cut.otio', bytes(broken), null);
+    const list = 'list' in answer ? answer.list : '';
+    expect((await arrival.arrivalView(id, list, {})).notices).toMatchObject([
+      { severity: 'unreadable', line: 2, fileName: 'cut.otio', text: '"tracks": ', message: expect.stringContaining('not whole JSON') },
+    ]);
+    await expect(lists.take(id, list, { reading: {}, as: 'cut', apart: false })).rejects.toMatchObject({ status: 422 });
     expect((await views.jobView(id)).list).toBeNull();
+    await lists.discard(id, list);
+    expect(await lists.listEntries(id)).toEqual([]);
   });
+});
+
+describe('a list that arrives', () => {
+  const arrive = async (name: string, text: string, set: string | null = null, id = '') => {
+    const job = id || (await jobs.createJob('Arrival'));
+    const answer = await lists.receive(job, name, bytes(text), set);
+    return { job, list: 'list' in answer ? answer.list : '' };
+  };
+  it('is not the cut before it is taken in, and says what another rate would change', async () => {
+    const { job, list } = await arrive('small.edl', LIST);
+    expect((await views.jobView(job)).list).toBeNull();
+    const view = await arrival.arrivalView(job, list, { rate: '25', raster: '1920x1080' });
+    expect(view).toMatchObject({
+      figures: { rate: '25', start: '10:00:00:00', durationFrames: 75, events: 3, raster: '1920×1080' },
+      before: { rate: '24', rateStated: false, durationFrames: 72, raster: null },
+      moved: 3,
+    });
+    // Frame digits up to 24 do not exist at 24: read at 24, this label is impossible.
+    const high = await arrive('high.edl', LIST.replace('01:00:00:10', '01:00:00:24'));
+    expect((await arrival.arrivalView(high.job, high.list, { rate: '24' })).checks).toContainEqual(
+      expect.objectContaining({ name: 'Timecodes', list: '1 impossible', agrees: false }),
+    );
+  });
+  it('of several files is one cut of several layers, in the order a person gives, or several lists', async () => {
+    const { job, list } = await arrive('cut_V2.edl', LIST.replaceAll('A001 ', 'B001 '));
+    await arrive('cut_V1.edl', LIST, list, job);
+    const view = await arrival.arrivalView(job, list, { rate: '24' });
+    expect(view.files.map((f) => f.fileName)).toEqual(['cut_V1.edl', 'cut_V2.edl']);
+    await lists.take(job, list, { reading: { rate: '24' }, as: 'cut', apart: false, order: [1, 0] });
+    expect((await views.turnoverView(job))?.list.tracks.map((t) => t.events[0]?.reel)).toEqual(['B001', 'A001']);
+    const turnover = await views.turnoverView(job);
+    expect([turnover?.lines['V2/2'], turnover?.files[1]?.fileName]).toEqual([{ part: 1, line: 5 }, 'cut_V1.edl']);
+    const apart = await arrive('one.edl', LIST);
+    await arrive('two.edl', LIST, apart.list, apart.job);
+    expect(await lists.take(apart.job, apart.list, { reading: { rate: '24' }, as: 'cut', apart: true })).toHaveLength(2);
+    expect((await lists.listEntries(apart.job)).map((l) => [l.state, l.files])).toEqual(
+      expect.arrayContaining([
+        ['cut', ['one.edl']],
+        ['beside', ['two.edl']],
+      ]),
+    );
+  });
+  it('as a table shows its columns until a person says which is which', async () => {
+    const { job, list } = await arrive('sheet.csv', 'Source in,Source out,Tape no\n01:00:00:00,01:00:01:00,A7\n');
+    const view = await arrival.arrivalView(job, list, {});
+    expect(view.columns).toMatchObject({
+      headings: ['Source in', 'Source out', 'Tape no'],
+      mapping: { sourceIn: 'Source in' },
+      sample: [['01:00:00:00', '01:00:01:00', 'A7']],
+    });
+    const columns = { sourceIn: 'Source in', sourceOut: 'Source out', reel: 'Tape no' };
+    await lists.take(job, list, { reading: { columns }, as: 'cut', apart: false });
+    expect((await views.turnoverView(job))?.list.tracks[0]?.events[0]?.reel).toBe('A7');
+  });
+  it('with several cuts in it asks which one', async () => {
+    const one = (name: string) =>
+      `<sequence><name>${name}</name><rate><timebase>24</timebase></rate><media><video><track><clipitem><name>c</name><start>0</start><end>24</end><in>0</in><out>24</out></clipitem></track></video></media></sequence>`;
+    const { job, list } = await arrive('two.xml', `<xmeml version="5">${one('LONG')}${one('SHORT')}</xmeml>`);
+    expect((await arrival.arrivalView(job, list, { sequence: 1 })).sequences.map((s) => s.name)).toEqual(['LONG', 'SHORT']);
+    await lists.take(job, list, { reading: { sequence: 1 }, as: 'cut', apart: false });
+    expect((await views.jobView(job)).list?.title).toBe('SHORT');
+  });
+  it('that is a file of grades grades the events it names, as one decision that is undone as one', async () => {
+    const { id } = await job();
+    const cc = (name: string) => `<ColorCorrection id="${name}"><SatNode><Saturation>0.25</Saturation></SatNode></ColorCorrection>`;
+    const answer = await lists.receive(
+      id,
+      'g.ccc',
+      bytes(`<ColorCorrectionCollection>${cc('002')}${cc('nobody').replace('0.25', '0.3')}</ColorCorrectionCollection>`),
+      null,
+    );
+    expect(answer).toEqual({ grades: 'g.ccc: 1 events graded; 1 grades name no event of this cut' });
+    expect((await views.ledgerView(id)).rows[1]).toMatchObject({ cdlFrom: 'typed', cdl: { saturation: 0.25 } });
+    await expect(lists.receive(id, 'h.cc', bytes(cc('nobody')), null)).rejects.toMatchObject({ status: 422 });
+  });
+});
+
+describe('two lists of the same cut', () => {
+  const SPEED = LIST.replace('* ASC_SAT 0.5\n', '').replace('003  BL', 'M2   A001       012.0       01:00:03:00\n003  BL');
+  it('are laid beside each other, and what the one lacks is carried over and undone', async () => {
+    const { id } = await job();
+    const other = await cut(id, 'timed.edl', SPEED, { rate: '24' }, 'beside');
+    const view = await arrival.besideView(id, other);
+    expect(view.summary).toEqual(
+      expect.arrayContaining([
+        expect.objectContaining({ aspect: 'speed', lacksHere: 1, carriable: true }),
+        expect.objectContaining({ aspect: 'cdl', lacksThere: 1 }),
+      ]),
+    );
+    const { batch, events } = await lists.carry(id, other, { aspects: ['speed', 'cdl'], events: null, onlyWhatLacks: true });
+    expect(events).toBe(1);
+    expect((await views.ledgerView(id)).rows.map((r) => r.speed)).toEqual([1, 0.5, 1]);
+    // The list itself stays as it was delivered.
+    expect((await views.turnoverView(id))?.list.tracks[0]?.events.map((e) => e.speed)).toEqual([1, 1, 1]);
+    await jobs.withdraw(id, batch);
+    expect((await views.ledgerView(id)).rows.map((r) => r.speed)).toEqual([1, 1, 1]);
+    expect((await views.activityView(id)).decisions[0]).toMatchObject({
+      text: 'Event 002: retime, source carried over from timed.edl',
+      withdrawn: true,
+    });
+  });
+  it('are written in another format as they stand, with what that lacks told before', async () => {
+    const { id } = await job();
+    const other = await cut(id, 'timed.edl', SPEED, { rate: '24' }, 'beside');
+    await lists.carry(id, other, { aspects: ['speed'], events: null, onlyWhatLacks: true });
+    expect(await arrival.writtenView(id, { format: 'xml' })).toMatchObject({
+      files: ['SMALL.xml'],
+      notices: [{ code: 'cannot-carry-cdl' }, { code: 'cannot-carry-numbers' }],
+    });
+    const text = new TextDecoder().decode(await lists.writtenFile(id, { format: 'edl', title: 'NEW ONE' }, 'NEW_ONE.edl'));
+    expect(text).toContain('M2   A001           012.0');
+    await expect(lists.writtenFile(id, { format: 'edl' }, '../gemello.db')).rejects.toMatchObject({ status: 404 });
+  });
+});
+
+it('a desk from before lists had several files keeps its lists, byte for byte, and their rates', async () => {
+  const { createClient } = await import('@libsql/client');
+  const { readFileSync } = await import('node:fs');
+  const client = createClient({ url: `file:${path.join(folder, 'old.db')}` });
+  const migrations = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..', '..', 'migrations');
+  const run = async (name: string) => {
+    for (const statement of readFileSync(path.join(migrations, name), 'utf8').split('--> statement-breakpoint'))
+      await client.execute(statement);
+  };
+  await run('0000_first.sql');
+  await client.execute("INSERT INTO jobs (id, title, created_at) VALUES ('j', 'Old', 1)");
+  await client.execute(
+    `INSERT INTO lists (id, job_id, file_name, text, rate, created_at) VALUES ('a', 'j', 'a.edl', 'TITLE: Ü', '{"num":25,"den":1,"dropFrame":false}', 1), ('b', 'j', 'b.edl', 'x', NULL, 2)`,
+  );
+  for (const name of ['0001_list_files.sql', '0002_lists_by_file.sql']) await run(name);
+  const { rows } = await client.execute(
+    'SELECT l.state, l.options, f.file_name, f.bytes FROM lists l JOIN list_files f ON f.list_id = l.id ORDER BY l.id',
+  );
+  expect(rows.map((r) => [r.state, JSON.parse(String(r.options)), r.file_name, new TextDecoder().decode(r.bytes as ArrayBuffer)])).toEqual([
+    ['cut', { rate: RATES['25'] }, 'a.edl', 'TITLE: Ü'],
+    ['cut', {}, 'b.edl', 'x'],
+  ]);
+  client.close();
 });
 
 it('those who watch a job hear of its changes, and of no other job', async () => {

@@ -5,8 +5,6 @@ import {
   type Decision,
   describeList,
   describeOriginal,
-  type EditList,
-  formatRate,
   formatTimecode,
   lengthOf,
   type Original,
@@ -14,7 +12,6 @@ import {
   planReturn,
   recordSpan,
   type Shot,
-  sameSpeed,
   speedOf,
 } from '@gemello/core';
 import { referenceStartOf } from '@gemello/media';
@@ -30,10 +27,10 @@ import type {
   OriginalView,
   ReturnView,
   RibbonSpan,
-  SettingCheck,
   TurnoverView,
 } from '../contract';
 import { activity, openTasks } from './jobs';
+import { rateStated, settingChecks } from './settings';
 import { taskView } from './tasks/runner';
 import { proofKey, type Workspace, workspace } from './workspace';
 
@@ -91,10 +88,10 @@ export async function jobView(jobId: string): Promise<JobView> {
       w.list && w.listRow && span
         ? {
             id: w.listRow.id,
-            fileName: w.listRow.fileName,
+            fileName: w.delivery?.files.map((f) => f.fileName).join(', ') ?? '',
             title: w.list.title,
             rate: w.list.rate,
-            rateSet: w.listRow.rate !== null,
+            rateSet: w.listRow.options.rate !== undefined,
             rateStated: rateStated(w.list),
             startTimecode: formatTimecode(span.in, w.list.rate),
             durationFrames: lengthOf(span),
@@ -112,65 +109,10 @@ export async function jobView(jobId: string): Promise<JobView> {
       : null,
     rules: w.rules,
     volumes: w.volumes.map((v) => ({ ...v, originals: w.originals.filter((o) => o.volume.id === v.id).length })),
-    checks: settingChecks(w),
+    checks: w.delivery ? settingChecks(w.delivery.list, w.reference?.movie ?? null, w.listRow?.options ?? {}) : [],
     originals: w.originals.length,
     tasks: (await openTasks(jobId)).map(taskView),
   };
-}
-
-/** True when the list itself says its rate; readers name it where they had to assume one. */
-const rateStated = (list: EditList): boolean => !list.notices.some((n) => n.code === 'rate-assumed');
-
-/** The questions asked of every list on arrival, as far as list and reference can answer them. */
-function settingChecks(w: Workspace): SettingCheck[] {
-  const { list } = w;
-  if (!list) return [];
-  const movie = w.reference?.movie;
-  const span = recordSpan(list);
-  const impossible = list.notices.filter((n) => n.code.startsWith('timecode-')).length;
-  const rates = movie ? sameSpeed(list.rate, movie.rate) : null;
-  const starts = movie ? movie.hasTimecode && movie.start === span.in : null;
-  const lengths = movie ? movie.frames === lengthOf(span) : null;
-  return [
-    {
-      name: 'Frame rate',
-      list: formatRate(list.rate),
-      reference: movie ? formatRate(movie.rate) : '',
-      agrees: rates,
-      detail:
-        rates === false
-          ? `Read the list at ${formatRate(movie?.rate ?? list.rate)}, unless the reference was exported at another rate than the cut.`
-          : w.listRow?.rate
-            ? 'Set by hand.'
-            : rateStated(list)
-              ? 'As the list states it.'
-              : 'The list does not state it.',
-    },
-    {
-      name: 'Timecodes',
-      list: impossible === 0 ? 'all possible' : `${impossible} impossible`,
-      reference: '',
-      agrees: impossible === 0,
-      detail:
-        impossible === 0
-          ? `Every label exists at ${formatRate(list.rate)}.`
-          : `Labels that cannot exist at ${formatRate(list.rate)}: the rate is wrong.`,
-    },
-    {
-      name: 'Start',
-      list: formatTimecode(span.in, list.rate),
-      reference: movie ? (movie.hasTimecode ? formatTimecode(movie.start, movie.rate) : 'no timecode') : '',
-      agrees: starts,
-      detail: starts === false ? 'The reference is laid by its first frame where its timecode does not cover the cut.' : '',
-    },
-    {
-      name: 'Length',
-      list: `${lengthOf(span)} frames`,
-      reference: movie ? `${movie.frames} frames` : '',
-      agrees: lengths,
-      detail: lengths === false ? 'One of the two has a slate, a tail or a gap that the other lacks, or they are not of the same cut.' : '',
-    },
-  ];
 }
 
 export async function ledgerView(jobId: string): Promise<LedgerView> {
@@ -247,14 +189,22 @@ function contenderView(c: Pairing['contenders'][number]): ContenderView {
   };
 }
 
-/** The list beside its text: which event stands on which line. */
+/** The list beside its text: which event stands on which line of which file. */
 export async function turnoverView(jobId: string): Promise<TurnoverView | null> {
-  const { list, listRow, reference, conform } = await workspace(jobId);
-  if (!list || !listRow) return null;
+  const { delivery, reference, conform } = await workspace(jobId);
+  if (!delivery) return null;
+  const { list, files } = delivery;
   const referenceEnd = reference && conform ? referenceStartOf(reference.movie, conform) + reference.movie.frames : null;
-  const lines: Record<string, number> = {};
-  for (const track of list.tracks) for (const event of track.events) if (event.line !== null) lines[event.id] = event.line;
-  return { list: describeList(list), text: listRow.text, lines, notices: list.notices, preparation: checkPreparation(list, referenceEnd) };
+  const lines: TurnoverView['lines'] = {};
+  for (const track of list.tracks)
+    for (const event of track.events) if (event.line !== null) lines[event.id] = { part: track.part ?? 0, line: event.line };
+  return {
+    list: describeList(list),
+    files: files.map(({ fileName, text, format }) => ({ fileName, text, format: format?.title ?? null })),
+    lines,
+    notices: list.notices,
+    preparation: checkPreparation(list, referenceEnd),
+  };
 }
 
 export async function originalsView(jobId: string): Promise<OriginalView[]> {
@@ -303,7 +253,7 @@ function batchText(all: readonly Decision[], number: (id: string) => string): st
   return `Event ${number(first.event)}: ${decisionText(first)}`;
 }
 
-const WORDS = { pair: 'paired', unpair: 'unpaired', slip: 'slipped', exempt: 'exempted', grade: 'graded' } as const;
+const WORDS = { pair: 'paired', unpair: 'unpaired', slip: 'slipped', exempt: 'exempted', grade: 'graded', carry: 'carried over' } as const;
 
 function decisionText(d: Decision): string {
   switch (d.kind) {
@@ -315,6 +265,8 @@ function decisionText(d: Decision): string {
       return d.exempt ? 'needs no original' : 'needs an original';
     case 'grade':
       return d.cdl ? 'graded' : 'grade removed';
+    case 'carry':
+      return `${Object.keys(d.carried).join(', ')} carried over from ${d.from}`;
     case 'unpair':
       return 'pair removed';
   }

@@ -5,20 +5,24 @@ import {
   compile,
   DEFAULT_RULES,
   type Decision,
+  type Delivery,
   type EditList,
   type EventProof,
+  type ListOptions,
   type Original,
   type Pairing,
   pair,
   type Rules,
-  readList,
+  readDelivery,
   type Settled,
   type Shot,
   settle,
+  withCarried,
 } from '@gemello/core';
 import { and, desc, eq, isNull } from 'drizzle-orm';
+import { LRUCache } from 'lru-cache';
 import { database } from './db/open';
-import { decisions, jobs, lists, originals, proofs, references, volumes } from './db/schema';
+import { decisions, jobs, listFiles, lists, originals, proofs, references, volumes } from './db/schema';
 import { RequestError } from './http';
 
 export interface VolumeState {
@@ -35,8 +39,10 @@ export interface Workspace {
   readonly title: string;
   readonly createdAt: number;
   readonly rules: Rules;
+  /** The cut as it stands: as delivered, with what was carried over from other lists. */
   readonly list: EditList | null;
-  readonly listRow: typeof lists.$inferSelect | null;
+  readonly delivery: Delivery | null;
+  readonly listRow: ListRow | null;
   readonly reference: { id: string; movie: Original } | null;
   readonly volumes: readonly VolumeState[];
   /** Every original that was ever found; `here` tells which can be read now. */
@@ -50,6 +56,8 @@ export interface Workspace {
   readonly shown: Conform | null;
   readonly proofs: ReadonlyMap<string, { madeFrom: string; proof: EventProof }>;
 }
+
+export type ListRow = typeof lists.$inferSelect;
 
 const known = new Map<string, Promise<Workspace>>();
 
@@ -76,7 +84,12 @@ async function load(jobId: string): Promise<Workspace> {
   const db = await database();
   const [job] = await db.select().from(jobs).where(eq(jobs.id, jobId));
   if (!job) throw new RequestError(404, 'There is no such job.');
-  const [listRow = null] = await db.select().from(lists).where(eq(lists.jobId, jobId)).orderBy(desc(lists.createdAt)).limit(1);
+  const [listRow = null] = await db
+    .select()
+    .from(lists)
+    .where(and(eq(lists.jobId, jobId), eq(lists.state, 'cut')))
+    .orderBy(desc(lists.createdAt))
+    .limit(1);
   const [referenceRow] = await db.select().from(references).where(eq(references.jobId, jobId)).orderBy(desc(references.createdAt)).limit(1);
   const volumeRows = await db.select().from(volumes).where(eq(volumes.jobId, jobId));
   const originalRows = await db.select().from(originals).where(eq(originals.jobId, jobId)).orderBy(originals.path);
@@ -95,9 +108,10 @@ async function load(jobId: string): Promise<Workspace> {
     const volume = byId.get(row.volumeId);
     return volume ? [{ original: row.data, volume, here: row.here && volume.here }] : [];
   });
-  const list = listRow ? readList(listRow.text, { rate: listRow.rate ?? undefined }) : null;
   const reachable = found.filter((o) => o.here).map((o) => o.original);
   const taken = made.map((d) => d.decision);
+  const delivery = listRow && (await readListRow(listRow));
+  const list = delivery && withCarried(delivery.list, taken);
   const rules = job.rules ?? DEFAULT_RULES;
   const pairings = list ? pair(list, reachable, taken, rules) : [];
   return {
@@ -106,6 +120,7 @@ async function load(jobId: string): Promise<Workspace> {
     createdAt: job.createdAt,
     rules,
     list,
+    delivery,
     listRow,
     reference: referenceRow ? { id: referenceRow.id, movie: referenceRow.data } : null,
     volumes: volumeStates,
@@ -117,6 +132,20 @@ async function load(jobId: string): Promise<Workspace> {
     shown: list && compile(list, reachable, [...taken, ...acceptBest(pairings, 'with-doubtful')]),
     proofs: new Map(proofRows.map((row) => [row.event, { madeFrom: row.madeFrom, proof: row.data }])),
   };
+}
+
+/** Readings are kept for this many lists and ways to read them; a list does not change once it is here. */
+const readings = new LRUCache<string, Delivery>({ max: 6 });
+
+/** Reads a list from its files, as it was taken in or with other options. */
+export async function readListRow(row: ListRow, options: ListOptions = row.options): Promise<Delivery> {
+  const files = await (await database()).select().from(listFiles).where(eq(listFiles.listId, row.id)).orderBy(listFiles.place);
+  const key = JSON.stringify([row.id, files.map((f) => [f.fileName, f.bytes.length]), options]);
+  const found = readings.get(key);
+  if (found) return found;
+  const read = readDelivery(files, options);
+  readings.set(key, read);
+  return read;
 }
 
 /** What the proof of a shot depends on; when it changes, the proof no longer holds. */

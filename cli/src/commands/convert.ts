@@ -1,41 +1,79 @@
 import { renameSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { formatOfName, LIST_FORMATS, lossesIn } from '@gemello/core';
+import { encodeListFile, formatOfName, LIST_FORMATS, type WriteOptions, writeList } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT, UsageError } from '../exit';
-import { listFile, print, rateOption } from '../input';
+import { listFiles, print, readsList } from '../input';
 
 export function addConvert(program: Command, finish: (code: number) => void): void {
-  program
-    .command('convert')
-    .description("into the format of OUT's extension, with a report of what it cannot carry")
-    .argument('<list>')
-    .argument('<out>')
-    .option('--rate <rate>', 'frame rate of the list', rateOption)
+  readsList(program.command('convert').description("into the format of OUT's extension, with a report of what it cannot carry"))
+    .argument('<list-and-out...>', 'the list, or its layers from the lowest up, and then the file to write')
+    .option('--title <title>', 'title of the written list')
+    .option('--number-anew', 'number the events in record order from 1', false)
+    .option('--reel-length <n>', 'longest reel in characters, 4 to 128; longer ones are shortened without collision', reelLengthOption)
+    .option('--counting <drop|non-drop>', 'how record timecode is counted', countingOption)
+    .option('--layers-apart', 'one file a picture layer', false)
     .option('--json', 'one JSON document', false)
-    .action((file: string, out: string, options) => {
+    .action((files: string[], options) => {
+      const out = files.at(-1) ?? '';
+      const given = files.slice(0, -1);
+      if (given.length === 0) throw new UsageError('convert takes a list and the file to write.');
       const format = formatOfName(out);
       if (!format)
         throw new UsageError(
           `${path.basename(out)}: the extension names no format; known are ${LIST_FORMATS.flatMap((f) => f.extensions).join(', ')}.`,
         );
-      if (path.resolve(out) === path.resolve(file)) throw new UsageError('The list would be written over itself; name another file.');
-      const list = listFile(file, options.rate);
-      if (list.tracks.length === 0)
-        throw new UsageError(
-          `${path.basename(file)}: ${list.notices.find((n) => n.severity === 'unreadable')?.message ?? 'it holds no event.'}`,
-        );
-      const losses = lossesIn(list, format);
-      const partial = `${out}.part`;
-      try {
-        writeFileSync(partial, format.write(list));
-        renameSync(partial, out);
-      } catch (error) {
-        throw new UsageError(`Cannot write ${out}: ${(error as Error).message}`);
-      }
-      print(options.json, { out: path.resolve(out), format: format.name, notices: [...list.notices, ...losses] }, () =>
-        [`${out}: ${format.title}`, ...losses.map((n) => `${n.severity}: ${n.message}`)].join('\n'),
+      const list = listFiles(given, options);
+      if (list.tracks.length === 0) throw new UsageError(`${path.basename(given[0] ?? '')}: it holds no event.`);
+      const written = writeList(list, format, path.basename(out), writeOptions(options));
+      const folder = path.dirname(path.resolve(out));
+      for (const { fileName } of written.files)
+        if (given.some((file) => path.resolve(file) === path.join(folder, fileName)))
+          throw new UsageError('The list would be written over itself; name another file.');
+      for (const { fileName, text } of written.files) put(path.join(folder, fileName), encodeListFile(fileName, text));
+      const paths = written.files.map((f) => path.join(folder, f.fileName));
+      const result = {
+        out: path.resolve(out),
+        files: paths,
+        format: format.name,
+        notices: [...list.notices, ...written.notices],
+        reels: written.reels,
+      };
+      print(options.json, result, () =>
+        [...paths.map((p) => `${p}: ${format.title}`), ...written.notices.map((n) => `${n.severity}: ${n.message}`)].join('\n'),
       );
-      finish(losses.some((n) => n.severity === 'lost') ? EXIT.open : EXIT.done);
+      finish(written.notices.some((n) => n.severity === 'lost') ? EXIT.open : EXIT.done);
     });
+}
+
+function writeOptions(options: Record<string, unknown>): WriteOptions {
+  return {
+    title: options.title as string | undefined,
+    numbering: options.numberAnew ? 'anew' : 'keep',
+    reelLength: options.reelLength as number | undefined,
+    counting: options.counting as WriteOptions['counting'],
+    layers: options.layersApart ? 'apart' : 'together',
+  };
+}
+
+function reelLengthOption(text: string): number {
+  const length = Number(text);
+  if (!Number.isInteger(length) || length < 4 || length > 128) throw new UsageError('--reel-length is a whole number from 4 to 128.');
+  return length;
+}
+
+function countingOption(text: string): 'drop' | 'non-drop' {
+  if (text !== 'drop' && text !== 'non-drop') throw new UsageError('--counting is drop or non-drop.');
+  return text;
+}
+
+/** Writes by way of a temporary name, so that nothing is ever half there. */
+function put(file: string, bytes: Uint8Array): void {
+  const partial = `${file}.part`;
+  try {
+    writeFileSync(partial, bytes);
+    renameSync(partial, file);
+  } catch (error) {
+    throw new UsageError(`Cannot write ${file}: ${(error as Error).message}`);
+  }
 }

@@ -1,12 +1,12 @@
 import { describePairings, pair } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT } from '../exit';
-import { laidAgainstOriginals, listFile, originalsIn, print, withThreads } from '../input';
+import { laidAgainstOriginals, listFiles, originalsIn, print, withThreads } from '../input';
 import { table } from '../table';
 
 export function addPair(program: Command, finish: (code: number) => void): void {
   laidAgainstOriginals(program.command('pair').description('pairs, states, evidence, contenders')).action(async (file: string, options) => {
-    const list = listFile(file, options.rate);
+    const list = listFiles([file], options);
     await withThreads(async (pool) => {
       const pairings = pair(list, await originalsIn(pool, options.originals), [], options.rules);
       const described = describePairings(pairings);

@@ -2,14 +2,14 @@ import path from 'node:path';
 import { acceptBest, countVerdicts, describeFinding, pair } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT } from '../exit';
-import { laidAgainstOriginals, listFile, originalsIn, print, progressTo, withThreads } from '../input';
+import { laidAgainstOriginals, listFiles, originalsIn, print, progressTo, withThreads } from '../input';
 import { table } from '../table';
 
 export function addProof(program: Command, finish: (code: number) => void): void {
   laidAgainstOriginals(program.command('proof').description('verdict and findings per event'))
     .requiredOption('--reference <movie>', 'the reference render')
     .action(async (file: string, options) => {
-      const list = listFile(file, options.rate);
+      const list = listFiles([file], options);
       await withThreads(async (pool) => {
         const reference = await pool.probe(path.resolve(options.reference));
         const originals = await originalsIn(pool, options.originals);

@@ -1,27 +1,39 @@
-import { describeList } from '@gemello/core';
+import path from 'node:path';
+import { describeList, type Notice, SEVERITIES } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT } from '../exit';
-import { listFile, print, rateOption } from '../input';
+import { listFiles, print, readsList } from '../input';
 import { table } from '../table';
 
 export function addRead(program: Command, finish: (code: number) => void): void {
-  program
-    .command('read')
-    .description('the list as Gemello understands it, with notices')
-    .argument('<list>')
-    .option('--rate <rate>', 'frame rate of the list', rateOption)
+  readsList(program.command('read').description('the list as Gemello understands it, with notices'))
+    .argument('<list...>', 'one file, or several that are the layers of one cut, the lowest first')
     .option('--json', 'one JSON document', false)
-    .action((file: string, options) => {
-      const described = describeList(listFile(file, options.rate));
+    .action((files: string[], options) => {
+      const described = describeList(listFiles(files, options));
       print(options.json, described, () =>
         [
           `${described.title}  ${described.startTimecode}  ${described.durationFrames} frames`,
           ...described.tracks.map((track) =>
             table(track.events.map((e) => [track.name, e.number, e.reel, e.clipName, e.sourceIn, e.sourceOut, e.recordIn, e.recordOut])),
           ),
-          ...described.notices.map((n) => `${n.severity}${n.line ? ` line ${n.line}` : ''}: ${n.message}`),
+          ...described.notices.map(
+            (n) =>
+              `${n.severity}${n.part === undefined ? '' : ` ${path.basename(files[n.part] ?? '')}`}${n.line ? ` line ${n.line}` : ''}: ${n.message}`,
+          ),
+          severityLine(described.notices),
         ].join('\n'),
       );
       finish(described.notices.some((n) => n.severity === 'lost' || n.severity === 'unreadable') ? EXIT.open : EXIT.done);
     });
+}
+
+/** How many notices there are of each weight; a clean list says so. */
+function severityLine(notices: readonly Notice[]): string {
+  if (notices.length === 0) return 'clean: everything in the list was understood';
+  const counted = SEVERITIES.map((s) => [notices.filter((n) => n.severity === s).length, s] as const);
+  return counted
+    .filter(([n]) => n > 0)
+    .map(([n, s]) => `${n} ${s}`)
+    .join(', ');
 }

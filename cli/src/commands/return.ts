@@ -3,7 +3,7 @@ import path from 'node:path';
 import { acceptBest, gradeDecisions, pair, readCdlFile } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT, UsageError } from '../exit';
-import { laidAgainstOriginals, listFile, originalsIn, print, progressTo, withThreads } from '../input';
+import { laidAgainstOriginals, listFiles, originalsIn, print, progressTo, withThreads } from '../input';
 
 function handlesOption(text: string): number {
   if (!/^\d{1,5}$/.test(text)) throw new UsageError(`--handles must be a number of frames, 0 or more, not "${text}".`);
@@ -24,7 +24,7 @@ export function addReturn(program: Command, finish: (code: number) => void): voi
     .option('--grades <file>', '.cc, .ccc or .cdl; ids are event numbers or clip names', gradesFile)
     .option('--list-only', 'only the list that points at the originals, and the table of pairs', false)
     .action(async (file: string, options) => {
-      const list = listFile(file, options.rate);
+      const list = listFiles([file], options);
       await withThreads(async (pool) => {
         const originals = await originalsIn(pool, options.originals);
         const decisions = [

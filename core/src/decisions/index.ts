@@ -1,9 +1,24 @@
 import { z } from 'zod';
-import type { Cdl } from '../edit';
+import { type Cdl, placementSchema, retimeSchema, transitionSchema } from '../edit';
 import { cdlSchema } from '../grade/files';
 import type { Frames } from '../time';
 
 const event = z.string().min(1).max(200);
+
+/** What is taken over from another list of the same cut in place of what this one says. */
+const carriedSchema = z
+  .object({
+    clipName: z.string(),
+    fileName: z.string(),
+    reel: z.string(),
+    retime: retimeSchema,
+    source: z.object({ in: z.int(), out: z.int() }),
+    transitionIn: transitionSchema.nullable(),
+    placement: placementSchema.nullable(),
+    cdl: cdlSchema.nullable(),
+  })
+  .partial();
+export type Carried = z.infer<typeof carriedSchema>;
 
 /**
  * One thing a person, or a rule on their behalf, settled. The log of decisions is append-only;
@@ -14,6 +29,7 @@ export const decisionSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('unpair'), event }),
   z.object({ kind: z.literal('slip'), event, frames: z.int().min(-1_000_000).max(1_000_000) }),
   z.object({ kind: z.literal('exempt'), event, exempt: z.boolean() }),
+  z.object({ kind: z.literal('carry'), event, from: z.string().max(500), carried: carriedSchema }),
   z.object({ kind: z.literal('grade'), event, cdl: cdlSchema.nullable() }),
 ]);
 export type Decision = z.infer<typeof decisionSchema>;
@@ -28,9 +44,11 @@ export interface Settled {
   readonly exempt: boolean | null;
   /** Undefined: as the list says; null: no grade. */
   readonly grade: Cdl | null | undefined;
+  /** Null: nothing was carried over from another list. */
+  readonly carried: Carried | null;
 }
 
-const UNSETTLED: Settled = { pair: null, slip: 0, exempt: null, grade: undefined };
+const UNSETTLED: Settled = { pair: null, slip: 0, exempt: null, grade: undefined, carried: null };
 
 /** Takes the decisions in order. A new pair, or its removal, lets earlier slips go: they spoke of another source. */
 export function settle(decisions: readonly Decision[]): Map<string, Settled> {
@@ -54,5 +72,7 @@ function apply(before: Settled, decision: Decision): Settled {
       return { ...before, exempt: decision.exempt };
     case 'grade':
       return { ...before, grade: decision.cdl };
+    case 'carry':
+      return { ...before, carried: { ...before.carried, ...decision.carried } };
   }
 }

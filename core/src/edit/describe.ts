@@ -1,5 +1,15 @@
 import { formatTimecode, type Rate } from '../time';
-import { type Cdl, type EditList, type ListEvent, type Marker, type Notice, recordSpan, speedOf } from './model';
+import {
+  type Cdl,
+  type EditList,
+  type Framing,
+  type ListEvent,
+  type Marker,
+  type Notice,
+  recordSpan,
+  type SequenceName,
+  speedOf,
+} from './model';
 
 /** The list in the shape of the command-line contract: timecodes as text at their own rate. */
 export interface ListDescription {
@@ -9,6 +19,9 @@ export interface ListDescription {
   startTimecode: string;
   durationFrames: number;
   tracks: { name: string; kind: string; events: EventDescription[] }[];
+  /** The cuts the file holds where there are several. */
+  sequences: SequenceName[];
+  framing: Framing | null;
   notices: Notice[];
 }
 
@@ -75,6 +88,8 @@ export function describeList(list: EditList): ListDescription {
     startTimecode: formatTimecode(span.in, list.rate),
     durationFrames: span.out - span.in,
     tracks: list.tracks.map((t) => ({ name: t.name, kind: t.kind, events: t.events.map((e) => describeEvent(e, list.rate)) })),
+    sequences: [...list.sequences],
+    framing: list.framing,
     notices: [...list.notices],
   };
 }

@@ -1,3 +1,4 @@
 export * from './arrange';
 export * from './describe';
 export * from './model';
+export { placementSchema, retimeSchema, speedKeysSchema, transitionSchema } from './schemas';

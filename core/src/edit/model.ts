@@ -17,6 +17,9 @@ export interface Framing {
 /** How much a notice weighs. Most are `kept`: the fact has no place in the model but is not gone. */
 export type Severity = 'kept' | 'changed' | 'lost' | 'unreadable';
 
+/** All of them, the gravest first. */
+export const SEVERITIES: readonly Severity[] = ['unreadable', 'lost', 'changed', 'kept'];
+
 /** One thing the reading of a list has to say, in plain words, with its place. */
 export interface Notice {
   readonly severity: Severity;

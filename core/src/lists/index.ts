@@ -1,7 +1,12 @@
+export * from './delivery';
 export * from './edl';
 export * from './losses';
+export { type ListOptions, unreadableList } from './options';
 export * from './otio';
 export * from './preparation';
+export * from './reels';
 export * from './registry';
 export * from './table';
+export { decodeListFile, encodeListFile, LARGEST_LIST_TEXT } from './text';
+export * from './writing';
 export * from './xmeml';

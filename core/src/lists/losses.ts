@@ -1,9 +1,9 @@
 import { type EditList, type ListEvent, type Notice, pictureTracks } from '../edit';
 import { sameSpeed } from '../time';
-import type { Carried, ListFormat } from './registry';
+import type { Feature, ListFormat } from './registry';
 
 const COUNTS: readonly {
-  what: Carried;
+  what: Feature;
   has: (event: ListEvent, list: EditList) => boolean;
   message: (n: string, title: string) => string;
 }[] = [
@@ -15,11 +15,24 @@ const COUNTS: readonly {
   { what: 'switched-off', has: (e) => !e.enabled, message: (n, t) => `${n} that are switched off: ${t} would show them.` },
   { what: 'numbers', has: (e) => e.number !== '', message: (n, t) => `${n} with a number: ${t} does not number them.` },
   {
+    what: 'keyed-speed',
+    has: (e) => e.retime.kind === 'keyed',
+    message: (n, t) => `${n} whose speed changes on the way: ${t} gets the mean speed.`,
+  },
+  {
+    what: 'links',
+    has: (e) => e.linked.length > 0,
+    message: (n, t) => `${n} linked with others: ${t} does not say what belongs together.`,
+  },
+  {
     what: 'mixed-rates',
     has: (e, list) => !sameSpeed(e.sourceRate, list.rate),
     message: (n, t) => `${n} at another rate than the cut: ${t} counts all at one rate.`,
   },
 ];
+
+/** What changes without the picture changing, or is kept in its main part. */
+const MILD: readonly Feature[] = ['numbers', 'links', 'keyed-speed'];
 
 /** What a format cannot carry of a list, told before it is written. Event numbers alone are `kept` as order. */
 export function lossesIn(list: EditList, format: ListFormat): Notice[] {
@@ -30,7 +43,7 @@ export function lossesIn(list: EditList, format: ListFormat): Notice[] {
     const hit = events.filter((e) => has(e, list));
     const [first] = hit;
     if (!first) continue;
-    const severity = what === 'numbers' ? 'changed' : 'lost';
+    const severity = MILD.includes(what) ? 'changed' : 'lost';
     notices.push({
       severity,
       code: `cannot-carry-${what}`,
@@ -39,6 +52,23 @@ export function lossesIn(list: EditList, format: ListFormat): Notice[] {
       message: message(`${hit.length} ${hit.length === 1 ? 'event' : 'events'}`, format.title),
     });
   }
+  if (list.framing && !format.carries.includes('framing'))
+    notices.push({
+      severity: 'changed',
+      code: 'cannot-carry-framing',
+      line: null,
+      event: null,
+      message: `The raster of the cut: ${format.title} does not state it.`,
+    });
+  const foreign = events.filter((e) => e.metadata?.foreign === true).length;
+  if (foreign > 0 && format.name !== list.format)
+    notices.push({
+      severity: 'lost',
+      code: 'cannot-carry-metadata',
+      line: null,
+      event: null,
+      message: `Metadata of ${foreign} ${foreign === 1 ? 'event' : 'events'} that only ${list.format} has a place for.`,
+    });
   if (!format.carries.includes('layers') && pictureTracks(list).length > 1)
     notices.push({
       severity: 'lost',

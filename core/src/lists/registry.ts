@@ -6,7 +6,7 @@ import { guessMapping, isList, readTable, writeTable } from './table';
 import { readXmeml, writeXmeml } from './xmeml';
 
 /** What a format has no room for. `layers`: more than one picture track in a file. */
-export type Carried =
+export type Feature =
   | 'layers'
   | 'dissolves'
   | 'wipes'
@@ -16,7 +16,10 @@ export type Carried =
   | 'switched-off'
   | 'file-names'
   | 'numbers'
-  | 'mixed-rates';
+  | 'mixed-rates'
+  | 'keyed-speed'
+  | 'framing'
+  | 'links';
 
 /** One format Gemello reads and writes. */
 export interface ListFormat {
@@ -27,7 +30,9 @@ export interface ListFormat {
   readonly recognises: (head: string) => boolean;
   readonly read: (text: string, options: ListOptions) => EditList;
   readonly write: (list: EditList) => string;
-  readonly carries: readonly Carried[];
+  readonly carries: readonly Feature[];
+  /** True where systems read one picture layer a file, so that layers are better written apart. */
+  readonly flat: boolean;
 }
 
 /** Every format, in the order they are tried. A new one adds its folder and a line here. */
@@ -35,26 +40,41 @@ export const LIST_FORMATS: readonly ListFormat[] = [
   {
     name: 'otio',
     title: 'OpenTimelineIO',
-    extensions: ['otio'],
+    extensions: ['otio', 'otioz'],
     recognises: (head) => /^\s*\{/.test(head) && head.includes('OTIO_SCHEMA'),
+    flat: false,
     read: readOtio,
     write: writeOtio,
-    carries: ['layers', 'dissolves', 'wipes', 'keys', 'cdl', 'switched-off', 'file-names', 'numbers', 'mixed-rates'],
+    carries: [
+      'layers',
+      'dissolves',
+      'wipes',
+      'keys',
+      'placement',
+      'cdl',
+      'switched-off',
+      'file-names',
+      'numbers',
+      'mixed-rates',
+      'keyed-speed',
+    ],
   },
   {
     name: 'xmeml',
     title: 'Interchange XML (xmeml)',
     extensions: ['xml', 'xmeml'],
     recognises: (head) => /<xmeml[\s>]/.test(head),
+    flat: false,
     read: readXmeml,
     write: writeXmeml,
-    carries: ['layers', 'dissolves', 'wipes', 'placement', 'switched-off', 'file-names', 'mixed-rates'],
+    carries: ['layers', 'dissolves', 'wipes', 'placement', 'switched-off', 'file-names', 'mixed-rates', 'keyed-speed', 'framing', 'links'],
   },
   {
     name: 'edl',
     title: 'Edit list, CMX 3600 style',
     extensions: ['edl'],
     recognises: (head) => /^\s*(TITLE:|FCM:)/im.test(head) || /^\s*\d+\s+\S+.*(\d\d[:;]){3}\d\d/m.test(head),
+    flat: true,
     read: readEdl,
     write: writeEdl,
     carries: ['layers', 'dissolves', 'wipes', 'keys', 'cdl', 'file-names', 'numbers'],
@@ -65,20 +85,12 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     extensions: ['csv', 'tsv'],
     recognises: (head) =>
       isList(guessMapping((head.split(/\r\n|\r|\n/)[0] ?? '').split(/[,;\t]/).map((h) => h.replace(/^"|"$/g, '').trim()))),
+    flat: true,
     read: readTable,
     write: writeTable,
     carries: ['layers', 'file-names', 'numbers'],
   },
 ];
-
-/** A list's file as text: UTF-8, or Latin-1 where it is not valid UTF-8. A byte-order mark is left off. */
-export function decodeListText(bytes: Uint8Array): string {
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    return new TextDecoder('latin1').decode(bytes);
-  }
-}
 
 /** The format of a text, told by its content; null when none knows it. */
 export function recogniseList(text: string): ListFormat | null {

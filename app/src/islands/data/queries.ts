@@ -1,17 +1,23 @@
 import type { Decision, Rules } from '@gemello/core';
-import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import type {
   ActivityView,
+  ArrivalView,
+  BesideView,
   JobSummary,
   JobView,
   LedgerView,
+  ListEntry,
   OriginalView,
+  Reading,
   ReturnView,
   TaskOptions,
   TaskView,
   TurnoverView,
+  Writing,
+  WrittenView,
 } from '../../contract';
 import { ask, send } from './api';
 import { useTasks } from './tasks';
@@ -38,18 +44,60 @@ function useChange<Input, Output = unknown>(change: (input: Input) => Promise<Ou
 }
 
 export const useNewJob = () => useChange((title: string) => send<{ id: string }>('POST', '/api/jobs', { title }));
-export const useUpload = (job: string, what: 'list' | 'reference') =>
-  useChange((file: File) =>
-    ask(`/api/jobs/${job}/${what}?name=${encodeURIComponent(file.name)}`, {
-      method: 'PUT',
-      body: file,
-      headers: { 'content-type': 'application/octet-stream' },
-    }),
+const upload = <T>(address: string, file: File) =>
+  ask<T>(address, { method: 'PUT', body: file, headers: { 'content-type': 'application/octet-stream' } });
+export const useReferenceUpload = (job: string) =>
+  useChange((file: File) => upload(`/api/jobs/${job}/reference?name=${encodeURIComponent(file.name)}`, file));
+
+/** Hands over lists, several being the files of one, and grades. */
+export const useDeliver = (job: string) =>
+  useChange(async (files: readonly File[]) => {
+    let set: string | null = null;
+    for (const file of files) {
+      const address: string = `/api/jobs/${job}/lists?name=${encodeURIComponent(file.name)}${set ? `&set=${set}` : ''}`;
+      const answer: { list: string } | { grades: string } = await upload(address, file);
+      if ('list' in answer) set = answer.list;
+      else toast(answer.grades);
+    }
+  });
+export const useLists = (job: string) => useResource<ListEntry[]>(job, 'lists');
+export const useArrival = (job: string, list: string, reading: Reading) =>
+  useQuery({
+    queryKey: [job, 'lists', list, reading],
+    queryFn: () => ask<ArrivalView>(`/api/jobs/${job}/lists/${list}?reading=${encodeURIComponent(JSON.stringify(reading))}`),
+    placeholderData: keepPreviousData,
+  });
+export const useTake = (job: string) =>
+  useChange(({ list, ...how }: { list: string; reading: Reading; as: 'cut' | 'beside'; apart?: boolean; order?: number[] | null }) =>
+    send('POST', `/api/jobs/${job}/lists/${list}`, how),
   );
+export const useDiscard = (job: string) => useChange((list: string) => ask(`/api/jobs/${job}/lists/${list}`, { method: 'DELETE' }));
+export const useBeside = (job: string, list: string) => useResource<BesideView>(job, `lists/${list}/beside`);
+export const useWritten = (job: string, writing: Writing) =>
+  useQuery({
+    queryKey: [job, 'written', writing],
+    queryFn: () => ask<WrittenView>(writtenAddress(job, writing)),
+    placeholderData: keepPreviousData,
+  });
+export const writtenAddress = (job: string, writing: Writing, file?: string) =>
+  `/api/jobs/${job}/written?writing=${encodeURIComponent(JSON.stringify(writing))}${file ? `&file=${encodeURIComponent(file)}` : ''}`;
+/** Carries aspects over from another list. The message that confirms it can undo it. */
+export function useCarry(job: string) {
+  const undo = useUndo(job);
+  return useMutation({
+    mutationFn: ({ list, ...what }: { list: string; aspects: string[]; events: string[] | null; onlyWhatLacks: boolean }) =>
+      send<{ batch: string; events: number }>('POST', `/api/jobs/${job}/lists/${list}/beside`, what),
+    onSuccess: ({ batch, events }) => {
+      toast(`Carried over for ${events} ${events === 1 ? 'event' : 'events'}`, {
+        action: { label: 'Undo', onClick: () => undo.mutate(batch) },
+      });
+    },
+    onError: complain,
+  });
+}
 export const useReferencePath = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/reference`, { path }));
 export const useAddVolume = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/volumes`, { path }));
 export const useRemoveVolume = (job: string) => useChange((id: string) => ask(`/api/jobs/${job}/volumes?id=${id}`, { method: 'DELETE' }));
-export const useSetRate = (job: string) => useChange((rate: string | null) => send('PATCH', `/api/jobs/${job}/list`, { rate }));
 export const useSetRules = (job: string) => useChange((rules: Rules) => send('PATCH', `/api/jobs/${job}`, { rules }));
 export const useStart = (job: string) =>
   useChange((options: TaskOptions) => send<{ id: string }>('POST', `/api/jobs/${job}/tasks`, options));
@@ -88,8 +136,11 @@ export function useWatch(job: string): void {
         hear(change.task);
         return;
       }
-      const names = change.kind === 'ledger' ? ['ledger', 'return', 'turnover'] : [change.kind];
-      for (const name of names) queries.invalidateQueries({ queryKey: [job, name] });
+      const names = change.kind === 'ledger' ? ['ledger', 'return', 'turnover', 'lists', 'written'] : [change.kind];
+      // A list's own resources are named below `lists`: `lists/ID/beside`.
+      queries.invalidateQueries({
+        predicate: ({ queryKey: [of, name] }) => of === job && names.includes(String(name).split('/')[0] ?? ''),
+      });
     };
     return () => source.close();
   }, [job, queries, hear]);

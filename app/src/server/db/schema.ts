@@ -1,5 +1,6 @@
-import type { Decision, EventProof, Original, Rate, Rules } from '@gemello/core';
-import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import type { Decision, EventProof, ListOptions, Original, Rules } from '@gemello/core';
+import { blob, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import type { ListState } from '../../contract/lists';
 import type { TaskKind, TaskOptions, TaskState } from '../../contract/tasks';
 
 /** One piece of work. Times are milliseconds since 1970, UTC. */
@@ -11,18 +12,34 @@ export const jobs = sqliteTable('jobs', {
   createdAt: integer('created_at').notNull(),
 });
 
-/** A list as it was delivered: its text is never changed, and it is read anew from it. */
+/**
+ * A cut as it was delivered, in one file or several. `arrived`: looked at, not yet taken in; `cut`: the
+ * newest of these is the job's cut; `beside`: kept to be compared with it.
+ */
 export const lists = sqliteTable('lists', {
   id: text('id').primaryKey(),
   jobId: text('job_id')
     .notNull()
     .references(() => jobs.id),
-  fileName: text('file_name').notNull(),
-  text: text('text').notNull(),
-  /** Set by a person where the list does not state it, else null. */
-  rate: text('rate', { mode: 'json' }).$type<Rate | null>(),
+  state: text('state').$type<ListState>().notNull(),
+  /** What a person said of it that it does not say itself. */
+  options: text('options', { mode: 'json' }).$type<ListOptions>().notNull(),
   createdAt: integer('created_at').notNull(),
 });
+
+/** A file of a list, byte for byte as it came: it is never changed, and read anew from it. `place` goes from the bottom layer up. */
+export const listFiles = sqliteTable(
+  'list_files',
+  {
+    listId: text('list_id')
+      .notNull()
+      .references(() => lists.id),
+    place: integer('place').notNull(),
+    fileName: text('file_name').notNull(),
+    bytes: blob('bytes', { mode: 'buffer' }).notNull(),
+  },
+  (t) => [index('list_files_list').on(t.listId)],
+);
 
 /** The reference render: a movie with what its header says. */
 export const references = sqliteTable('reference_movies', {

@@ -8,6 +8,9 @@ export type Comment =
   | { readonly kind: 'source-file'; readonly name: string }
   | { readonly kind: 'sop'; readonly sop: Pick<Cdl, 'slope' | 'offset' | 'power'> }
   | { readonly kind: 'saturation'; readonly saturation: number }
+  | { readonly kind: 'effect'; readonly name: string }
+  | { readonly kind: 'reel'; readonly name: string }
+  | { readonly kind: 'reel-replaced'; readonly name: string; readonly written: string }
   | { readonly kind: 'marker'; readonly timecode: string; readonly colour: string | null; readonly text: string };
 
 const NUMBER = String.raw`[+-]?\d*\.?\d+(?:e[+-]?\d+)?`;
@@ -16,13 +19,28 @@ const SOP = new RegExp(String.raw`^ASC_SOP:?\s*${TRIPLE}\s*${TRIPLE}\s*${TRIPLE}
 const SAT = new RegExp(String.raw`^ASC_SAT:?\s*(${NUMBER})\s*$`, 'i');
 const LOC = /^LOC:?\s+(\d{1,3}[:;.,]\d\d[:;.,]\d\d[:;.,]\d{2,3})(?:\s+([A-Z]+))?(?:\s+(.*))?$/i;
 
+const NAMES: Record<string, 'from-clip' | 'to-clip' | 'source-file' | 'effect' | 'reel'> = {
+  'FROM CLIP NAME': 'from-clip',
+  'CLIP NAME': 'from-clip',
+  'TO CLIP NAME': 'to-clip',
+  'KEY CLIP NAME': 'to-clip',
+  'SOURCE FILE': 'source-file',
+  'FROM FILE': 'source-file',
+  'FROM CLIP': 'source-file',
+  'FILE NAME': 'source-file',
+  'EFFECT NAME': 'effect',
+  'ORIGINAL REEL': 'reel',
+};
+const NAMED = /^([A-Z]+(?:\s+[A-Z]+){1,2})\s*:\s*(.*?)\s*$/i;
+const REPLACED = /\bREEL\s*:?\s+(\S.*?)\s+REPLACED BY\s*:?\s+(\S+)\s*$/i;
+
 /** Reads the text of a comment, without its asterisk (ASC CDL 1.2 for the grades; else common practice). */
 export function readComment(text: string): Comment | null {
-  const named = /^(FROM CLIP NAME|TO CLIP NAME|SOURCE FILE)\s*:\s*(.*?)\s*$/i.exec(text);
-  if (named) {
-    const kind = { F: 'from-clip', T: 'to-clip', S: 'source-file' }[named[1]?.[0]?.toUpperCase() ?? ''];
-    return { kind, name: named[2] ?? '' } as Comment;
-  }
+  const named = NAMED.exec(text);
+  const kind = named && NAMES[(named[1] ?? '').toUpperCase().replace(/\s+/g, ' ')];
+  if (kind) return { kind, name: named?.[2] ?? '' };
+  const replaced = REPLACED.exec(text);
+  if (replaced) return { kind: 'reel-replaced', name: replaced[1] ?? '', written: replaced[2] ?? '' };
   const sop = SOP.exec(text);
   if (sop) {
     const n = sop.slice(1).map(Number) as number[];

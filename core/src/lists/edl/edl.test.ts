@@ -90,8 +90,11 @@ describe('M2 gives frames per second of source (common practice)', () => {
     const list = readEdl(`TITLE: X\n${CUT}\nM2   A001   023.976   01:00:00:00`, { rate: RATES['23.976'] });
     expect(events(list)[0]?.retime).toEqual(NATURAL);
   });
+  it('that names the clip in place of the reel is known by its source in (as the reference library writes it)', () => {
+    expect(only(`${CUT}\nM2   THE CLIP   048.0   01:00:00:00`).retime).toEqual({ kind: 'constant', speed: 2 });
+  });
   it('that names no event is said to be lost', () => {
-    expect(codes(read(`${CUT}\nM2   B999   048.0   01:00:00:00`))).toContain('motion-without-event');
+    expect(codes(read(`${CUT}\nM2   B999   048.0   02:00:00:00`))).toContain('motion-without-event');
   });
 });
 
@@ -106,6 +109,19 @@ describe('comments in common use', () => {
     expect([event.clipName, event.fileName]).toEqual(['Wide of the pans', 'A001C003.MOV']);
     expect(event.cdl).toEqual({ slope: [1.1, 1, 0.9], offset: [0.01, 0, -0.02], power: [1, 1, 1.05], saturation: 0.85 });
     expect(event.markers).toEqual([{ record: 864_024, colour: 'GREEN', text: 'CHECK THE EDGE' }]);
+  });
+  it('give back the reel that a list had no room for', () => {
+    const short = CUT.replace('A001 ', 'A0010401');
+    const { reel } = only(`${short}\n* ORIGINAL REEL: A001_20260401_LEFT`);
+    const replaced = only(`* REEL A001_20260401_LEFT REPLACED BY A0010401\n${short.replace('A0010401    V', 'A0010401 V')}`).reel;
+    expect([reel, replaced]).toEqual(['A001_20260401_LEFT', 'A001_20260401_LEFT']);
+  });
+  it('name effects: those of no conform are lost, a special transition is shown as what it stands for', () => {
+    const blur = read(`${CUT}\n* EFFECT NAME: SOFT BLUR`);
+    expect(blur.notices).toMatchObject([{ severity: 'lost', code: 'effect', line: 4 }]);
+    const joined = `${CUT}\n002  A002     V     D    012 02:00:00:00 02:00:01:00 10:00:02:00 10:00:03:00\n* EFFECT NAME: `;
+    expect(codes(read(`${joined}FILM BURN`))).toContain('transition-kind');
+    expect(codes(read(`${joined}CROSS DISSOLVE`))).not.toContain('transition-kind');
   });
   it('that are unknown are kept as notes, and said so', () => {
     const list = read(`${CUT}\n* SHOT ON A WINDY DAY`);

@@ -44,6 +44,8 @@ interface Reading {
   /** Which side of a transition the last clip name spoke of. */
   side: 'from' | 'to';
   outgoingClip: string;
+  /** Reels that comments say were shortened, by what stands in the list. */
+  readonly longReels: Map<string, string>;
 }
 
 /**
@@ -66,6 +68,7 @@ export function readEdl(text: string, options: ListOptions = {}): EditList {
     outgoing: null,
     side: 'to',
     outgoingClip: '',
+    longReels: new Map(),
   };
   if (!options.rate)
     notice(
@@ -274,7 +277,7 @@ function draftOf(r: Reading, line: EventLine, at: number): Draft | null {
  * The factor is taken against the nominal rate, and the exact decimal (23.976) counts as natural.
  */
 function takeMotion(r: Reading, line: Extract<Line, { kind: 'motion' }>, at: number): void {
-  const target = motionTarget(r, line.reel);
+  const target = motionTarget(r, line);
   if (!target) {
     notice(r, 'lost', 'motion-without-event', at, `A speed (M2) for reel ${line.reel} stands with no event of that reel; it was left out.`);
     return;
@@ -290,18 +293,26 @@ function retimeOf(fps: number, rate: Rate): Retime {
   return { kind: 'constant', speed: natural ? -1 : fps / nominal(rate) };
 }
 
-/** The event just read, or its outgoing neighbour when only that has the reel the M2 line names. */
-function motionTarget(r: Reading, reel: string): Draft | null {
+/**
+ * The event just read, or its outgoing neighbour when only that has the reel the M2 line names. Some
+ * systems write the clip's name there; then the source in that the line repeats says whose it is.
+ */
+function motionTarget(r: Reading, { reel, timecode }: Extract<Line, { kind: 'motion' }>): Draft | null {
   const same = (a: string, b: string) => a.trim().toUpperCase() === b.trim().toUpperCase();
   if (!r.current) return null;
-  if (same(r.current.reel, reel)) return r.current;
+  if (reel === '' || same(r.current.reel, reel)) return r.current;
   const previous = r.drafts.at(-2);
-  return r.current.transitionIn && previous && same(previous.reel, reel) ? previous : null;
+  if (r.current.transitionIn && previous && same(previous.reel, reel)) return previous;
+  return readTimecode(timecode, r.current.sourceRate)?.frames === r.current.source.in ? r.current : null;
 }
 
 function takeComment(r: Reading, text: string, at: number): void {
   const draft = r.current;
-  const comment = draft ? readComment(text) : null;
+  const comment = readComment(text);
+  if (comment?.kind === 'reel-replaced') {
+    r.longReels.set(comment.written.toUpperCase(), comment.name);
+    return;
+  }
   if (!draft || !comment) {
     if (text.trim() !== '') keepNote(r, text.trimEnd());
     if (draft && text.trim() !== '') notice(r, 'kept', 'comment', at, `A comment was kept as a note: "${excerpt(text)}".`, draft);
@@ -321,6 +332,12 @@ function takeComment(r: Reading, text: string, at: number): void {
     case 'source-file':
       if (!joined || r.side === 'to' || r.outgoingClip === '') draft.fileName = comment.name;
       return;
+    case 'reel':
+      draft.reel = comment.name;
+      return;
+    case 'effect':
+      takeEffect(r, draft, comment.name, at);
+      return;
     case 'sop':
       draft.cdl = withGrade(draft.cdl, comment.sop);
       return;
@@ -334,11 +351,23 @@ function takeComment(r: Reading, text: string, at: number): void {
   }
 }
 
+/** Names of effects that say no more than the event line does. */
+const ORDINARY = /dissolve|wipe|fade|\bcut\b/i;
+
+function takeEffect(r: Reading, draft: Draft, name: string, at: number): void {
+  keepNote(r, `EFFECT NAME: ${name}`);
+  if (draft.transitionIn && !ORDINARY.test(name))
+    notice(r, 'changed', 'transition-kind', at, `The transition "${name}" is shown as a ${draft.transitionIn.type}.`, draft);
+  else if (!draft.transitionIn)
+    notice(r, 'lost', 'effect', at, `The effect "${name}" has no place in a conform; its name is kept as a note.`, draft);
+}
+
 const TITLE_NOTE = /^(?:TITLE|GENERATOR|TEXT)\b.*:/i;
 const TITLE_NAME = /^(?:title|text|caption|subtitle|credits?)\b/i;
 
 /** What can only be said once an event has all its lines. */
 function finish(r: Reading, draft: Draft): void {
+  draft.reel = r.longReels.get(draft.reel.toUpperCase()) ?? draft.reel;
   const name = `Event ${draft.number || '(no number)'}`;
   const unnamedSource = /^AX$/i.test(draft.reel);
   if (draft.kind === 'clip' && (draft.notes.some((n) => TITLE_NOTE.test(n)) || (unnamedSource && TITLE_NAME.test(draft.clipName)))) {

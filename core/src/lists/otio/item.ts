@@ -87,9 +87,35 @@ export function eventOf(r: Reading, item: OtioItem, id: string, record: FrameRan
     cdl: own.cdl ?? null,
     placement: own.placement ?? null,
     notes: own.notes ?? [],
-    metadata: { item },
+    metadata: isForeign(item, reference?.metadata) ? { item, foreign: true } : { item },
     line: r.lines.get(item) ?? null,
   });
+}
+
+/** The fields of a clip that the model has a place for. */
+const MODELLED = new Set([
+  'OTIO_SCHEMA',
+  'name',
+  'enabled',
+  'source_range',
+  'effects',
+  'markers',
+  'media_reference',
+  'media_references',
+  'active_media_reference_key',
+  'metadata',
+  'color',
+]);
+
+/** True when an item holds something that only this format has a place for. */
+function isForeign(item: OtioItem, media: OtioItem['metadata']): boolean {
+  const own = (metadata: OtioItem['metadata']) => Object.keys(metadata ?? {}).some((k) => k !== 'gemello');
+  if (schemaName(item) !== 'Clip' || own(item.metadata) || own(media)) return true;
+  return (
+    Object.keys(item.media_references ?? {}).length > 1 ||
+    (item.effects ?? []).some((e) => !isWarp(e)) ||
+    Object.keys(item).some((k) => !MODELLED.has(k))
+  );
 }
 
 /** How many frames of source lie below a length of record. */

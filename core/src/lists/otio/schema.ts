@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { placementSchema, speedKeysSchema } from '../../edit';
 import { cdlSchema } from '../../grade/files';
 
 /** Nested stacks below this depth are not opened. */
@@ -74,16 +75,6 @@ export function checked<T>(schema: z.ZodType<T>, value: unknown): { readonly dat
 /** `Clip` of `Clip.2`. */
 export const schemaName = (o: { OTIO_SCHEMA: string }): string => o.OTIO_SCHEMA.split('.')[0] ?? '';
 
-const share = z.number();
-const placementSchema = z.object({
-  scale: share,
-  x: share,
-  y: share,
-  rotation: share,
-  crop: z.object({ left: share, right: share, top: share, bottom: share }),
-  opacity: share,
-});
-
 /** What Gemello itself writes into the metadata of clips and transitions, under `gemello`. */
 export const ownSchema = z
   .object({
@@ -92,7 +83,7 @@ export const ownSchema = z
     cdl: cdlSchema,
     notes: z.array(z.string()),
     placement: placementSchema,
-    keys: z.array(z.object({ record: z.number(), source: z.number() })).min(2),
+    keys: speedKeysSchema,
     wipeCode: z.string(),
     type: z.enum(['wipe', 'key']),
   })

@@ -122,3 +122,10 @@ function numbered(name: string, events: readonly ListEvent[]): Track {
   const inOrder = [...events].sort((a, b) => a.record.in - b.record.in);
   return { name, kind: name.startsWith('A') ? 'sound' : 'picture', events: inOrder.map((e, i) => ({ ...e, id: `${name}/${i + 1}` })) };
 }
+
+/** The headings of a table and its first rows, for a person who says which column is which. */
+export function tableHead(text: string): { headings: string[]; sample: string[][] } {
+  const parsed = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy', preview: 4 });
+  const [headings = [], ...sample] = parsed.data;
+  return { headings, sample };
+}

@@ -1,0 +1,186 @@
+import { useState } from 'react';
+import type { JobView, ListEntry, SettingCheck } from '../../../contract';
+import { useDeliver, useReferencePath, useReferenceUpload } from '../../data/queries';
+import type { Look } from './Turnover';
+
+export const isMovie = (file: File) => /\.(mov|mp4|m4v|mxf|mkv|avi)$/i.test(file.name);
+
+interface Props {
+  readonly job: string;
+  readonly view: JobView;
+  readonly lists: readonly ListEntry[];
+  readonly onLook: (look: Look) => void;
+}
+
+/** The list, the reference and the settings of both, across the top of the stage. */
+export function Deliveries({ job, view, lists, onLook }: Props) {
+  return (
+    <div className="grid grid-cols-[minmax(17rem,1fr)_minmax(19rem,1.15fr)_minmax(24rem,1.7fr)] gap-x-6 px-4 py-3 border-b border-base-300">
+      <ListSection job={job} view={view} lists={lists} onLook={onLook} />
+      <ReferenceSection job={job} view={view} />
+      {view.checks.length > 0 ? (
+        <section aria-label="Settings check">
+          <Checks checks={view.checks} />
+        </section>
+      ) : (
+        <p className="quiet text-xs self-center">Once a list is here, its rate, start, length and raster are held against the reference.</p>
+      )}
+    </div>
+  );
+}
+
+function ListSection({ job, view, lists, onLook }: Props) {
+  const deliver = useDeliver(job);
+  const others = lists.filter((l) => !l.current && l.state !== 'arrived');
+  return (
+    <section aria-label="Edit list">
+      <h2 className="text-xs quiet mb-1">Edit list</h2>
+      {view.list ? (
+        <p className="mb-2 leading-snug">
+          <span className="font-medium">{view.list.fileName}</span>
+          <br />
+          <span className="quiet text-xs">
+            {view.list.title}, from <span className="tc">{view.list.startTimecode}</span>, {view.list.durationFrames} frames
+          </span>
+        </p>
+      ) : (
+        <p className="quiet text-xs mb-2">
+          Drop the list here, or choose it; several files can be the layers of one cut. Everything is kept as it came.
+        </p>
+      )}
+      <div className="flex flex-wrap gap-1">
+        <label className={`btn btn-xs ${deliver.isPending ? 'btn-disabled' : ''}`}>
+          {deliver.isPending ? 'Reading…' : view.list ? 'Bring in another list' : 'Choose the list'}
+          <input
+            type="file"
+            multiple
+            className="sr-only"
+            onChange={(e) => {
+              const files = [...(e.target.files ?? [])];
+              if (files.length > 0) deliver.mutate(files);
+              e.target.value = '';
+            }}
+          />
+        </label>
+        {view.list && (
+          <>
+            <button type="button" className="btn btn-xs" onClick={() => view.list && onLook({ kind: 'arrival', list: view.list.id })}>
+              Read it differently
+            </button>
+            <button type="button" className="btn btn-xs" onClick={() => onLook({ kind: 'writing' })}>
+              Write it
+            </button>
+          </>
+        )}
+        {others.length > 0 && (
+          <select
+            className="select select-xs w-44"
+            aria-label="Lay another list beside the cut"
+            value=""
+            onChange={(e) => e.target.value && onLook({ kind: 'beside', list: e.target.value })}
+          >
+            <option value="">Lay beside it…</option>
+            {others.map((l) => (
+              <option key={l.id} value={l.id}>
+                {l.files.join(', ')}
+              </option>
+            ))}
+          </select>
+        )}
+      </div>
+    </section>
+  );
+}
+
+function ReferenceSection({ job, view }: { job: string; view: JobView }) {
+  const reference = useReferenceUpload(job);
+  const byPath = useReferencePath(job);
+  const [path, setPath] = useState('');
+  return (
+    <section aria-label="Reference movie">
+      <h2 className="text-xs quiet mb-1">Reference movie</h2>
+      {view.reference ? (
+        <p className="mb-2 leading-snug">
+          <span className="font-medium">{view.reference.fileName}</span>
+          <br />
+          <span className="quiet text-xs">
+            {view.reference.raster.width}×{view.reference.raster.height} {view.reference.codec}
+            {view.reference.timecodeIn && (
+              <>
+                , from <span className="tc">{view.reference.timecodeIn}</span>
+              </>
+            )}
+          </span>
+        </p>
+      ) : (
+        <p className="quiet text-xs mb-2">The render of the cut that came along. A large one is best named by its path.</p>
+      )}
+      <form
+        className="flex gap-1"
+        onSubmit={(e) => {
+          e.preventDefault();
+          byPath.mutate(path, { onSuccess: () => setPath('') });
+        }}
+      >
+        <label className={`btn btn-xs ${reference.isPending ? 'btn-disabled' : ''}`}>
+          {reference.isPending ? 'Reading…' : 'Choose'}
+          <input
+            type="file"
+            className="sr-only"
+            onChange={(e) => {
+              const [file] = e.target.files ?? [];
+              if (file) reference.mutate(file);
+              e.target.value = '';
+            }}
+          />
+        </label>
+        <input
+          className="input input-xs grow tc"
+          aria-label="Path of the reference movie"
+          placeholder="or a path on this machine"
+          value={path}
+          onChange={(e) => setPath(e.target.value)}
+        />
+        <button type="submit" className="btn btn-xs" disabled={path.trim() === '' || byPath.isPending}>
+          Use
+        </button>
+      </form>
+    </section>
+  );
+}
+
+/** The settings of a list beside those of the reference, and what the first difference means. */
+export function Checks({ checks }: { checks: readonly SettingCheck[] }) {
+  const [worst] = checks.filter((c) => c.agrees === false && c.detail);
+  return (
+    <>
+      <table className="text-xs w-full">
+        <thead>
+          <tr className="quiet text-left">
+            <th className="font-normal pb-1 w-24">Settings</th>
+            <th className="font-normal">List</th>
+            <th className="font-normal">Reference</th>
+            <th className="font-normal w-24">&nbsp;</th>
+          </tr>
+        </thead>
+        <tbody>
+          {checks.map((c) => (
+            <tr key={c.name} title={c.detail}>
+              <td className="py-px">{c.name}</td>
+              <td className="tc">{c.list}</td>
+              <td className="tc">{c.reference}</td>
+              <td className={c.agrees === false ? 'text-warning font-medium' : 'quiet'}>
+                {c.agrees === null ? '' : c.agrees ? 'agrees' : 'differs'}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {worst && (
+        <p className="text-xs text-warning mt-1">
+          {worst.name}: {worst.detail}
+        </p>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,62 @@
+import { useState } from 'react';
+import type { TurnoverView } from '../../../contract';
+import { useDeliver, useLists, useReferenceUpload, useTurnover } from '../../data/queries';
+import type { StageProps } from '../stage';
+import { Arrival } from './Arrival';
+import { Beside } from './Beside';
+import { Deliveries, isMovie } from './Deliveries';
+import { Reading } from './Reading';
+import { Writing } from './Writing';
+
+/** What the lower part of the stage shows. */
+export type Look = { readonly kind: 'reading' | 'writing' } | { readonly kind: 'arrival' | 'beside'; readonly list: string };
+
+/** Lists and reference as delivered, what was asked of them, and what the reading says. */
+export function Turnover({ job, view }: StageProps) {
+  const { data } = useTurnover(job);
+  const { data: lists = [] } = useLists(job);
+  const [look, setLook] = useState<Look>({ kind: 'reading' });
+  const turnover = data?.list ? (data as TurnoverView) : null;
+  const waiting = lists.find((l) => l.state === 'arrived');
+  const shown: Look = waiting ? { kind: 'arrival', list: waiting.id } : look;
+  const back = () => setLook({ kind: 'reading' });
+  return (
+    <DropHere job={job}>
+      <div className="h-full flex flex-col min-h-0">
+        <Deliveries job={job} view={view} lists={lists} onLook={setLook} />
+        {shown.kind === 'arrival' && <Arrival key={shown.list} job={job} list={shown.list} hasCut={view.list !== null} onDone={back} />}
+        {shown.kind === 'beside' && <Beside key={shown.list} job={job} list={shown.list} onDone={back} />}
+        {shown.kind === 'writing' && view.list && <Writing job={job} title={view.list.title} onDone={back} />}
+        {shown.kind === 'reading' && turnover && <Reading turnover={turnover} />}
+      </div>
+    </DropHere>
+  );
+}
+
+/** Files may be dropped anywhere on the stage: movies become the reference, everything else is read as lists or grades. */
+function DropHere({ job, children }: { job: string; children: React.ReactNode }) {
+  const deliver = useDeliver(job);
+  const reference = useReferenceUpload(job);
+  const [over, setOver] = useState(false);
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the buttons inside do the same by keyboard
+    <div
+      className={`h-full ${over ? 'outline outline-2 outline-accent -outline-offset-4' : ''}`}
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(e) => {
+        e.preventDefault();
+        setOver(false);
+        const files = [...e.dataTransfer.files];
+        for (const movie of files.filter(isMovie).slice(0, 1)) reference.mutate(movie);
+        const others = files.filter((f) => !isMovie(f));
+        if (others.length > 0) deliver.mutate(others);
+      }}
+    >
+      {children}
+    </div>
+  );
+}

@@ -1,0 +1,118 @@
+import {
+  CARRIABLE,
+  type EditList,
+  formatRate,
+  formatTimecode,
+  guessMapping,
+  lengthOf,
+  type Notice,
+  pictureEvents,
+  pictureTracks,
+  recordSpan,
+  SEVERITIES,
+  tableHead,
+} from '@gemello/core';
+import type { ArrivalView, BesideView, ListFigures, Reading, Writing, WrittenView } from '../contract';
+import { besideOf, optionsOf, readTwice, written } from './lists';
+import { impossibleLabels, rasterText, rateStated, settingChecks } from './settings';
+import { workspace } from './workspace';
+
+/** How many notices the look at an arriving list shows; the report has them all. */
+const MOST_NOTICES = 100;
+
+/** How a list would be read with what a person set, beside how it is read without. */
+export async function arrivalView(jobId: string, listId: string, reading: Reading): Promise<ArrivalView> {
+  const { reference } = await workspace(jobId);
+  const { row, before, after, sizes } = await readTwice(jobId, listId, reading);
+  const table = after.files.find((f) => f.format?.name === 'table' || (f.format === null && reading.columns));
+  const head = table ? tableHead(table.text) : null;
+  return {
+    id: listId,
+    state: row.state,
+    files: after.files.map(({ fileName, format }, i) => ({ fileName, format: format?.title ?? null, bytes: sizes[i] ?? 0 })),
+    reading,
+    figures: figures(after.list),
+    before: figures(before.list),
+    moved: moved(before.list, after.list),
+    sequences: after.list.sequences,
+    columns: head && { headings: head.headings, mapping: reading.columns ?? guessMapping(head.headings), sample: head.sample },
+    checks: settingChecks(after.list, reference?.movie ?? null, optionsOf(reading)),
+    notices: gravestFirst(after.list.notices)
+      .slice(0, MOST_NOTICES)
+      .map((n) => {
+        const file = after.files[n.part ?? 0];
+        return { ...n, fileName: file?.fileName ?? '', text: n.line === null ? null : (lineOf(file?.text ?? '', n.line) ?? null) };
+      }),
+  };
+}
+
+const gravestFirst = (notices: readonly Notice[]): Notice[] =>
+  [...notices].sort((a, b) => SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity));
+
+/** One line of a text, cut short. */
+const lineOf = (text: string, line: number): string | undefined => text.split(/\r\n|\r|\n/, line)[line - 1]?.slice(0, 300);
+
+function figures(list: EditList): ListFigures {
+  const span = recordSpan(list);
+  const layers = pictureTracks(list).length;
+  const counts = Object.fromEntries(
+    SEVERITIES.map((s) => [s, list.notices.filter((n) => n.severity === s).length]),
+  ) as ListFigures['counts'];
+  return {
+    title: list.title,
+    rate: formatRate(list.rate),
+    rateStated: rateStated(list),
+    start: formatTimecode(span.in, list.rate),
+    durationFrames: lengthOf(span),
+    events: pictureEvents(list).length,
+    layers,
+    soundTracks: list.tracks.length - layers,
+    raster: list.framing?.raster ? rasterText(list.framing.raster) : null,
+    impossible: impossibleLabels(list),
+    counts,
+  };
+}
+
+/** How many picture events have other source or record frames in the one reading than in the other. */
+function moved(before: EditList, after: EditList): number {
+  const [a, b] = [pictureEvents(before), pictureEvents(after)];
+  const span = (e: (typeof a)[number]) => `${e.source.in} ${e.source.out} ${e.record.in} ${e.record.out}`;
+  return Math.abs(a.length - b.length) + b.filter((e, i) => a[i] && span(e) !== span(a[i])).length;
+}
+
+/** The cut beside another list, event by event; events that agree in everything are left out. */
+export async function besideView(jobId: string, listId: string): Promise<BesideView> {
+  const { cut, fileName, beside } = await besideOf(jobId, listId);
+  const carriable = (aspect: string) => (CARRIABLE as readonly string[]).includes(aspect);
+  const all = beside.rows.flatMap((r) => r.differences);
+  const aspects = [...new Set(all.map((d) => d.aspect))];
+  return {
+    fileName,
+    rows: beside.rows
+      .filter((r) => r.differences.length > 0 || !r.here || !r.there)
+      .map(({ here, there, differences }) => {
+        const event = here ?? there;
+        return {
+          event: here?.id ?? null,
+          number: event?.number ?? '',
+          name: event?.clipName || event?.fileName || event?.reel || '',
+          recordIn: formatTimecode((event?.record.in ?? 0) + (here ? 0 : beside.shift), cut.rate),
+          there: there?.id ?? null,
+          differences: differences.map((d) => ({ ...d, carriable: carriable(d.aspect) && d.lacks !== 'there' })),
+        };
+      }),
+    summary: aspects.map((aspect) => {
+      const of = all.filter((d) => d.aspect === aspect);
+      const count = (lacks: 'here' | 'there' | null) => of.filter((d) => d.lacks === lacks).length;
+      return { aspect, lacksHere: count('here'), lacksThere: count('there'), differs: count(null), carriable: carriable(aspect) };
+    }),
+    unmatchedHere: beside.rows.filter((r) => !r.there).length,
+    unmatchedThere: beside.rows.filter((r) => !r.here).length,
+  };
+}
+
+/** What writing the cut in a format would give, told before it is written. */
+export async function writtenView(jobId: string, writing: Writing): Promise<WrittenView> {
+  const { files, notices, reels, format } = await written(jobId, writing);
+  return { format: format.title, flat: format.flat, files: files.map((f) => f.fileName), notices, reels };
+}

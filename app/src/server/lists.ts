@@ -1,0 +1,256 @@
+import { randomUUID } from 'node:crypto';
+import {
+  carryDecisions,
+  type Delivery,
+  decodeListFile,
+  encodeListFile,
+  gradeDecisions,
+  inLayerOrder,
+  LIST_FORMATS,
+  type ListOptions,
+  layBeside,
+  parseRate,
+  readCdlFile,
+  sameSpeed,
+  type Written,
+  writeList,
+} from '@gemello/core';
+import { and, desc, eq, max } from 'drizzle-orm';
+import type { z } from 'zod';
+import type { ListEntry, Reading, takeSchema, Writing } from '../contract/lists';
+import { database } from './db/open';
+import { listFiles, lists } from './db/schema';
+import { RequestError } from './http';
+import { changed, decide } from './jobs';
+import { type ListRow, readListRow, workspace } from './workspace';
+
+/**
+ * Takes a delivered file in hand: a list to be looked at, the next file of one that arrived together,
+ * or a file of grades, which go to the events they name. Nothing is refused here: a list that cannot
+ * be read is kept until it was looked at.
+ */
+export async function receive(
+  jobId: string,
+  fileName: string,
+  bytes: Uint8Array,
+  set: string | null,
+): Promise<{ list: string } | { grades: string }> {
+  await workspace(jobId);
+  const text = decodeListFile(bytes);
+  if ('text' in text && /<ColorCorrection[\s>]/.test(text.text) && !/<xmeml[\s>]/.test(text.text))
+    return { grades: await takeGrades(jobId, fileName, text.text) };
+  const db = await database();
+  const id = set ?? randomUUID();
+  if (set) await arrived(jobId, set);
+  else await db.insert(lists).values({ id, jobId, state: 'arrived', options: {}, createdAt: Date.now() });
+  const [last] = await db
+    .select({ place: max(listFiles.place) })
+    .from(listFiles)
+    .where(eq(listFiles.listId, id));
+  await db.insert(listFiles).values({ listId: id, place: (last?.place ?? -1) + 1, fileName, bytes: Buffer.from(bytes) });
+  if (set) await inOrder(id);
+  changed(jobId);
+  return { list: id };
+}
+
+/** Files that arrive together are laid in the order of their names until a person says otherwise. */
+async function inOrder(listId: string): Promise<void> {
+  const db = await database();
+  const rows = await db
+    .select({ place: listFiles.place, fileName: listFiles.fileName })
+    .from(listFiles)
+    .where(eq(listFiles.listId, listId));
+  await reorder(
+    listId,
+    inLayerOrder(rows).map((r) => r.place),
+  );
+}
+
+/** Gives files their places anew: `order` holds the old places from the bottom up. */
+async function reorder(listId: string, order: readonly number[]): Promise<void> {
+  const db = await database();
+  await db.transaction(async (tx) => {
+    const rows = await tx.select().from(listFiles).where(eq(listFiles.listId, listId));
+    const wanted = order.flatMap((place) => rows.find((r) => r.place === place) ?? []);
+    if (wanted.length !== rows.length || new Set(wanted).size !== rows.length)
+      throw new RequestError(422, 'The order must name each file once.');
+    await tx.delete(listFiles).where(eq(listFiles.listId, listId));
+    for (const [place, row] of wanted.entries()) await tx.insert(listFiles).values({ ...row, place });
+  });
+}
+
+async function takeGrades(jobId: string, fileName: string, text: string): Promise<string> {
+  const { list } = await workspace(jobId);
+  if (!list) throw new RequestError(409, `${fileName} holds grades; bring in the list they belong to first.`);
+  const { grades, problems } = readCdlFile(text);
+  const decisions = gradeDecisions(list, grades);
+  if (decisions.length === 0)
+    throw new RequestError(422, `${fileName}: ${problems[0] ?? 'none of its grades names an event, clip or file of this cut.'}`);
+  await decide(jobId, decisions);
+  const given = new Set(decisions.map((d) => JSON.stringify(d.kind === 'grade' && d.cdl)));
+  const unused = grades.filter((g) => !given.has(JSON.stringify(g.cdl))).length;
+  return `${fileName}: ${decisions.length} events graded${unused > 0 ? `; ${unused} grades name no event of this cut` : ''}${problems.length > 0 ? `; ${problems[0]}` : ''}`;
+}
+
+async function rowOf(jobId: string, listId: string): Promise<ListRow> {
+  await workspace(jobId);
+  const [row] = await (await database())
+    .select()
+    .from(lists)
+    .where(and(eq(lists.id, listId), eq(lists.jobId, jobId)));
+  if (!row) throw new RequestError(404, 'There is no such list.');
+  return row;
+}
+
+async function arrived(jobId: string, listId: string): Promise<ListRow> {
+  const row = await rowOf(jobId, listId);
+  if (row.state !== 'arrived') throw new RequestError(409, 'This list was taken in already; bring the file in on its own.');
+  return row;
+}
+
+/** What a person set, in the reader's terms. Throws RequestError 400 with what is wrong. */
+export function optionsOf({ rate, raster, sequence, columns }: Reading): ListOptions {
+  const parsed = rate ? parseRate(rate) : null;
+  if (rate && !parsed) throw new RequestError(400, `"${rate}" is no frame rate.`);
+  const [width, height] = (raster ?? '').split(/[x×]/i).map(Number);
+  return {
+    ...(parsed ? { rate: parsed } : {}),
+    ...(width && height ? { raster: { width, height } } : {}),
+    ...(sequence ? { sequence } : {}),
+    ...(columns ? { columns } : {}),
+  };
+}
+
+/** A list read as it was taken in, and read with other options. */
+export async function readTwice(
+  jobId: string,
+  listId: string,
+  reading: Reading,
+): Promise<{ row: ListRow; before: Delivery; after: Delivery; sizes: number[] }> {
+  const row = await rowOf(jobId, listId);
+  const options = optionsOf(reading);
+  const before = await readListRow(row, row.state === 'arrived' ? onlyChoices(options) : row.options);
+  const after = await readListRow(row, options);
+  const files = await (await database())
+    .select({ bytes: listFiles.bytes })
+    .from(listFiles)
+    .where(eq(listFiles.listId, listId))
+    .orderBy(listFiles.place);
+  return { row, before, after, sizes: files.map((f) => f.bytes.length) };
+}
+
+/** Which cut and which columns are choices, not corrections: both readings are made with them. */
+const onlyChoices = ({ sequence, columns }: ListOptions): ListOptions => ({
+  ...(sequence ? { sequence } : {}),
+  ...(columns ? { columns } : {}),
+});
+
+/** Takes a list in as the job's cut, or beside it; one that was taken in already is read anew. Returns the ids it has. */
+export async function take(jobId: string, listId: string, { reading, as, apart, order }: z.infer<typeof takeSchema>): Promise<string[]> {
+  const row = await rowOf(jobId, listId);
+  const options = optionsOf(reading);
+  if (order) await reorder(listId, order);
+  const ids = apart ? await split(row) : [listId];
+  const db = await database();
+  for (const id of ids) {
+    const { list } = await readListRow({ ...row, id }, options);
+    if (list.tracks.every((t) => t.events.length === 0)) {
+      const [first] = list.notices;
+      throw new RequestError(
+        422,
+        `It holds no event that could be read.${first ? ` ${first.line === null ? '' : `Line ${first.line}: `}${first.message}` : ''}`,
+      );
+    }
+    const state = as === 'cut' && id === ids[0] ? 'cut' : 'beside';
+    const createdAt = row.state === state ? row.createdAt : Date.now();
+    await db.update(lists).set({ state, options, createdAt }).where(eq(lists.id, id));
+  }
+  changed(jobId);
+  return ids;
+}
+
+/** Makes each file of a list a list of its own; the first keeps the id. */
+async function split(row: ListRow): Promise<string[]> {
+  const db = await database();
+  return db.transaction(async (tx) => {
+    const files = await tx.select().from(listFiles).where(eq(listFiles.listId, row.id)).orderBy(listFiles.place);
+    const ids = [row.id];
+    for (const file of files.slice(1)) {
+      const id = randomUUID();
+      await tx.insert(lists).values({ ...row, id });
+      await tx.delete(listFiles).where(and(eq(listFiles.listId, row.id), eq(listFiles.place, file.place)));
+      await tx.insert(listFiles).values({ ...file, listId: id, place: 0 });
+      ids.push(id);
+    }
+    return ids;
+  });
+}
+
+/** Lets a list go that is not the job's cut. Cuts stay: decisions were made about them. */
+export async function discard(jobId: string, listId: string): Promise<void> {
+  const row = await rowOf(jobId, listId);
+  if (row.state === 'cut') throw new RequestError(409, 'Decisions were made about this cut; it stays in the job.');
+  const db = await database();
+  await db.delete(listFiles).where(eq(listFiles.listId, listId));
+  await db.delete(lists).where(eq(lists.id, listId));
+  changed(jobId);
+}
+
+/** Every list of a job, newest first. */
+export async function listEntries(jobId: string): Promise<ListEntry[]> {
+  const { listRow } = await workspace(jobId);
+  const db = await database();
+  const rows = await db.select().from(lists).where(eq(lists.jobId, jobId)).orderBy(desc(lists.createdAt));
+  const names = await db.select({ listId: listFiles.listId, fileName: listFiles.fileName }).from(listFiles).orderBy(listFiles.place);
+  return rows.map((row) => ({
+    id: row.id,
+    state: row.state,
+    current: row.id === listRow?.id,
+    files: names.filter((n) => n.listId === row.id).map((n) => n.fileName),
+    createdAt: row.createdAt,
+  }));
+}
+
+/** The job's cut beside another of its lists. */
+export async function besideOf(jobId: string, listId: string) {
+  const { list, listRow } = await workspace(jobId);
+  const row = await rowOf(jobId, listId);
+  if (!list || !listRow || listRow.id === listId) throw new RequestError(409, 'Two lists are needed to lay them beside each other.');
+  const other = await readListRow(row);
+  if (!sameSpeed(other.list.rate, list.rate))
+    throw new RequestError(422, 'The two lists run at different rates. Read the other one at the rate of the cut, then compare.');
+  return { cut: list, other: other.list, fileName: other.files.map((f) => f.fileName).join(', '), beside: layBeside(list, other.list) };
+}
+
+/** Carries aspects over from another list as one batch of decisions, which is undone as one. */
+export async function carry(
+  jobId: string,
+  listId: string,
+  wanted: { aspects: Parameters<typeof carryDecisions>[2]; events: readonly string[] | null; onlyWhatLacks: boolean },
+) {
+  const { beside, fileName } = await besideOf(jobId, listId);
+  const decisions = carryDecisions(beside, fileName, wanted.aspects, wanted.events && new Set(wanted.events), wanted.onlyWhatLacks);
+  if (decisions.length === 0) throw new RequestError(422, 'There is nothing of that to carry over.');
+  return { batch: await decide(jobId, decisions), events: decisions.length };
+}
+
+/** The cut as it stands, in another format, with what that cannot carry. */
+export async function written(
+  jobId: string,
+  { format: name, ...options }: Writing,
+): Promise<Written & { format: (typeof LIST_FORMATS)[number] }> {
+  const { list } = await workspace(jobId);
+  const format = LIST_FORMATS.find((f) => f.extensions.includes(name));
+  if (!list) throw new RequestError(409, 'There is no list yet to write.');
+  if (!format) throw new RequestError(400, `There is no format ${name}.`);
+  const title = options.title || list.title;
+  const stem = title.replace(/[^\w.-]+/g, '_') || 'list';
+  return { ...writeList(list, format, `${stem}.${name}`, { ...options, title }), format };
+}
+
+/** One of the files of `written`, as bytes. */
+export async function writtenFile(jobId: string, writing: Writing, fileName: string): Promise<Uint8Array> {
+  const file = (await written(jobId, writing)).files.find((f) => f.fileName === fileName);
+  if (!file) throw new RequestError(404, 'No such file would be written.');
+  return encodeListFile(file.fileName, file.text);
+}

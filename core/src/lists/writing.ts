@@ -1,0 +1,112 @@
+import Papa from 'papaparse';
+import { type EditList, type ListEvent, type Notice, pictureTracks, recordSpan } from '../edit';
+import { canDropFrames, formatRate, relabel } from '../time';
+import { lossesIn } from './losses';
+import { type ShortReel, shortReels } from './reels';
+import type { ListFormat } from './registry';
+
+/** How a list is to be written. What is absent stays as it is in the cut. */
+export interface WriteOptions {
+  readonly title?: string | undefined;
+  /** `anew`: events are numbered in record order from 1. */
+  readonly numbering?: 'keep' | 'anew' | undefined;
+  /** Longest reel in characters, 4 to 128; longer ones are shortened without collision. */
+  readonly reelLength?: number | undefined;
+  /** How record timecode is counted; the first label of the cut stays, and every length in frames. */
+  readonly counting?: 'drop' | 'non-drop' | undefined;
+  /** `apart`: one file a picture layer, for systems that read one layer a list. Sound goes with the first. */
+  readonly layers?: 'together' | 'apart' | undefined;
+}
+
+/** What a list becomes: its files, what they cannot carry, and the reels that had to be shortened. */
+export interface Written {
+  readonly files: readonly { readonly fileName: string; readonly text: string }[];
+  readonly notices: readonly Notice[];
+  readonly reels: readonly ShortReel[];
+}
+
+/**
+ * Writes a list in a format under a name, with all it cannot carry told beside it. Shortened reels
+ * come with a table of the originals, `NAME_reels.csv`.
+ */
+export function writeList(given: EditList, format: ListFormat, fileName: string, options: WriteOptions = {}): Written {
+  const { list, reels, notices } = arranged(given, options);
+  const [stem, extension] = [fileName.replace(/\.[^.]*$/, ''), /\.[^.]*$/.exec(fileName)?.[0] ?? ''];
+  const layers = options.layers === 'apart' ? pictureTracks(list) : [];
+  const files =
+    layers.length > 1
+      ? layers.map((layer, i) => ({
+          fileName: `${stem}_${layer.name}${extension}`,
+          text: format.write({
+            ...list,
+            tracks: [{ ...layer, name: 'V1' }, ...(i === 0 ? list.tracks.filter((t) => t.kind === 'sound') : [])],
+          }),
+        }))
+      : [{ fileName, text: format.write(list) }];
+  if (reels.length > 0) files.push({ fileName: `${stem}_reels.csv`, text: reelTable(reels) });
+  const losses = lossesIn(list, format).filter((n) => layers.length < 2 || n.code !== 'cannot-carry-layers');
+  return { files, notices: [...notices, ...losses], reels };
+}
+
+const reelTable = (reels: readonly ShortReel[]): string =>
+  `${Papa.unparse({ fields: ['Reel', 'Written as'], data: reels.map((r) => [r.original, r.written]) })}\r\n`;
+
+function arranged(given: EditList, options: WriteOptions): { list: EditList; reels: ShortReel[]; notices: Notice[] } {
+  const notices: Notice[] = [];
+  const say = (code: string, message: string) => notices.push({ severity: 'changed', code, line: null, event: null, message });
+  let list = options.title === undefined ? given : { ...given, title: options.title };
+  if (options.counting) list = recounted(list, options.counting === 'drop', say);
+  if (options.numbering === 'anew') list = numberedAnew(list);
+  const reels: ShortReel[] = [];
+  if (options.reelLength !== undefined) {
+    const short = shortReels(
+      list.tracks.flatMap((t) => t.events.map((e) => e.reel)),
+      options.reelLength,
+    );
+    for (const [original, written] of short) if (original !== written) reels.push({ original, written });
+    if (reels.length > 0) {
+      list = withEvents(list, (e) => {
+        const written = short.get(e.reel) ?? e.reel;
+        return written === e.reel ? e : { ...e, reel: written, notes: [...e.notes, `ORIGINAL REEL: ${e.reel}`] };
+      });
+      say(
+        'reels-shortened',
+        `${reels.length} ${reels.length === 1 ? 'reel was' : 'reels were'} shortened to ${options.reelLength} characters; a table of the originals goes with the list.`,
+      );
+    }
+  }
+  return { list, reels, notices };
+}
+
+const withEvents = (list: EditList, change: (event: ListEvent) => ListEvent): EditList => ({
+  ...list,
+  tracks: list.tracks.map((t) => ({ ...t, events: t.events.map(change) })),
+});
+
+/** The same cut with its record counted the other way from the same first label. */
+function recounted(list: EditList, drop: boolean, say: (code: string, message: string) => void): EditList {
+  if (list.rate.dropFrame === drop) return list;
+  if (drop && !canDropFrames(list.rate)) {
+    say('drop-frame-impossible', `Drop-frame does not exist at ${formatRate(list.rate)}; record timecode stays non-drop.`);
+    return list;
+  }
+  const rate = { ...list.rate, dropFrame: drop };
+  const start = recordSpan(list).in;
+  const by = relabel(start, list.rate, rate) - start;
+  const moved = withEvents(list, (e) => ({
+    ...e,
+    record: { in: e.record.in + by, out: e.record.out + by },
+    markers: e.markers.map((m) => ({ ...m, record: m.record + by })),
+  }));
+  return { ...moved, rate };
+}
+
+/** Numbers events in record order; what stands alike on several tracks keeps one number. */
+function numberedAnew(list: EditList): EditList {
+  const key = (e: ListEvent) => JSON.stringify([e.number, e.reel, e.source, e.record]);
+  const all = list.tracks.flatMap((t) => t.events).sort((a, b) => a.record.in - b.record.in);
+  const numbers = new Map<string, string>();
+  const width = Math.max(3, String(all.length).length);
+  for (const e of all) if (!numbers.has(key(e))) numbers.set(key(e), String(numbers.size + 1).padStart(width, '0'));
+  return withEvents(list, (e) => ({ ...e, number: numbers.get(key(e)) ?? e.number }));
+}
