@@ -1,4 +1,4 @@
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { decode } from './decode';
@@ -6,24 +6,36 @@ import { lists } from './lists';
 import type { Figure } from './measure';
 import { scanning } from './scan';
 
-/** Prints every figure and keeps the table in RESULTS.md. A ratio above 1 means ours takes less time. */
-const figures: Figure[] = [];
-for (const bench of [decode, scanning, lists]) {
-  const found = await bench();
-  figures.push(...found);
-  for (const f of found) console.log(`${f.name}: ${(f.yardstick / f.ours).toFixed(2)} x ${f.yardstickName}  ${f.note}`);
+/**
+ * Prints figures and keeps the table in RESULTS.md. `npm run bench` runs all; `npm run bench lists` only
+ * those named, and leaves the other rows as they were. A ratio above 1 means ours takes less time.
+ */
+const BENCHES = { decode, scanning, lists };
+const results = fileURLToPath(new URL('./RESULTS.md', import.meta.url));
+const asked = process.argv.slice(2);
+const unknown = asked.find((name) => !(name in BENCHES));
+if (unknown) throw new Error(`There is no bench ${unknown}; there are ${Object.keys(BENCHES).join(', ')}.`);
+
+const rowOf = (f: Figure): string =>
+  `| ${f.name} | ${f.ours.toFixed(3)} s | ${f.yardstickName} | ${f.yardstick.toFixed(3)} s | ${(f.yardstick / f.ours).toFixed(2)} | ${f.note} |`;
+
+const sections: string[] = [];
+const kept = readFileSync(results, 'utf8').split('\n### ');
+for (const [name, bench] of Object.entries(BENCHES)) {
+  const old = kept.find((section) => section.startsWith(`${name}\n`));
+  if (asked.length > 0 && !asked.includes(name) && old) {
+    sections.push(old.trimEnd());
+    continue;
+  }
+  const figures = await bench();
+  for (const f of figures) console.log(`${f.name}: ${(f.yardstick / f.ours).toFixed(2)} x ${f.yardstickName}  ${f.note}`);
+  sections.push(`${name}\n\n| what | ours | yardstick | its time | ratio | |\n|---|---|---|---|---|---|\n${figures.map(rowOf).join('\n')}`);
 }
-const rows = figures.map(
-  (f) =>
-    `| ${f.name} | ${f.ours.toFixed(3)} s | ${f.yardstickName} | ${f.yardstick.toFixed(3)} s | ${(f.yardstick / f.ours).toFixed(2)} | ${f.note} |`,
-);
 const text = `# Figures
 
 Made by \`npm run bench\` on ${availableParallelism()} cores, Node ${process.versions.node}. Medians; ours and the yardstick are run in turn.
 The ratio is the yardstick's time over ours: above 1, ours takes less time.
 
-| what | ours | yardstick | its time | ratio | |
-|---|---|---|---|---|---|
-${rows.join('\n')}
+### ${sections.join('\n\n### ')}
 `;
-writeFileSync(fileURLToPath(new URL('./RESULTS.md', import.meta.url)), text);
+writeFileSync(results, text);

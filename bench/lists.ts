@@ -1,5 +1,9 @@
-import { formatTimecode, LIST_FORMATS, RATES, readEdl, writeEdl } from '@gemello/core';
-import { type Figure, inTurn } from './measure';
+import { execFileSync } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { formatTimecode, LIST_FORMATS, type ListFormat, RATES, readEdl } from '@gemello/core';
+import { type Figure, inFolder, inTurn } from './measure';
 
 /** An edit list of our own scenario, as long as asked: cuts with names, a dissolve every tenth, a speed every fiftieth. */
 export function longEdl(events: number): string {
@@ -22,50 +26,53 @@ export function longEdl(events: number): string {
   return lines.join('\n');
 }
 
-/** Reading an edit list, against JSON.parse of the same list as JSON. */
+/** The resident memory that reading a list takes at its peak, in bytes, beyond the text itself; measured in a process of its own. */
+function peakMemory(format: ListFormat, text: string): Promise<number> {
+  return inFolder(async (folder) => {
+    const file = path.join(folder, 'list');
+    writeFileSync(file, text);
+    const script = fileURLToPath(new URL('./peak.ts', import.meta.url));
+    return Number(execFileSync(process.execPath, ['--import', 'tsx', script, format.name, file], { encoding: 'utf8' }));
+  });
+}
+
+/** Reading lists of each format, against JSON.parse of the same list as JSON; growth from ten thousand events to a hundred thousand. */
 export async function lists(): Promise<Figure[]> {
   const figures: Figure[] = [];
-  for (const events of [10_000, 100_000]) {
-    const text = longEdl(events);
-    const list = readEdl(text, { rate: RATES['24'] });
-    const asJson = JSON.stringify(list);
-    const { ours, yardstick } = await inTurn(
-      () => readEdl(text, { rate: RATES['24'] }),
-      () => JSON.parse(asJson),
-    );
-    figures.push({
-      name: `read an edit list of ${events} events`,
-      ours,
-      yardstick,
-      yardstickName: 'JSON.parse',
-      note: `${Math.round(events / ours)} events/s`,
-    });
-    if (events === 10_000) {
-      for (const format of LIST_FORMATS.filter((f) => f.name !== 'edl')) {
-        const written = format.write(list);
-        const read = await inTurn(
-          () => format.read(written, {}),
-          () => JSON.parse(asJson),
-        );
-        figures.push({
-          name: `read ${format.title} of ${events} events`,
-          ...read,
-          yardstickName: 'JSON.parse',
-          note: `${Math.round(events / read.ours)} events/s`,
-        });
-      }
-      const written = await inTurn(
-        () => writeEdl(list),
-        () => JSON.stringify(list),
+  const options = { rate: RATES['24'] };
+  for (const format of LIST_FORMATS) {
+    let small = 0;
+    for (const events of [10_000, 100_000]) {
+      const list = readEdl(longEdl(events), options);
+      const text = format.write(list);
+      const asJson = JSON.stringify(format.read(text, options));
+      const { ours, yardstick } = await inTurn(
+        () => format.read(text, options),
+        () => JSON.parse(asJson),
+        events > 10_000 ? 3 : 5,
       );
+      const growth = small > 0 ? `; ${(ours / small).toFixed(1)} times the time for 10 times the events` : '';
+      if (events === 10_000) small = ours;
+      const memory = await peakMemory(format, text);
+      const size = Buffer.byteLength(text);
       figures.push({
-        name: `write an edit list of ${events} events`,
-        ours: written.ours,
-        yardstick: written.yardstick,
-        yardstickName: 'JSON.stringify',
-        note: '',
+        name: `read ${format.title} of ${events} events`,
+        ours,
+        yardstick,
+        yardstickName: 'JSON.parse',
+        note: `${Math.round(events / ours)} events/s; file ${megabytes(size)}, peak memory ${megabytes(memory)}${growth}`,
       });
     }
   }
+  const list = readEdl(longEdl(10_000), options);
+  for (const format of LIST_FORMATS) {
+    const written = await inTurn(
+      () => format.write(list),
+      () => JSON.stringify(list),
+    );
+    figures.push({ name: `write ${format.title} of 10000 events`, ...written, yardstickName: 'JSON.stringify', note: '' });
+  }
   return figures;
 }
+
+const megabytes = (bytes: number) => `${(bytes / 1024 / 1024).toFixed(0)} MB`;

@@ -41,7 +41,8 @@ export async function arrivalView(jobId: string, listId: string, reading: Readin
       .slice(0, MOST_NOTICES)
       .map((n) => {
         const file = after.files[n.part ?? 0];
-        return { ...n, fileName: file?.fileName ?? '', text: n.line === null ? null : (lineOf(file?.text ?? '', n.line) ?? null) };
+        const text = n.line === null ? null : linesAt(file?.text ?? '', n.line, n.severity === 'unreadable' ? 2 : 0);
+        return { ...n, fileName: file?.fileName ?? '', text };
       }),
   };
 }
@@ -49,8 +50,13 @@ export async function arrivalView(jobId: string, listId: string, reading: Readin
 const gravestFirst = (notices: readonly Notice[]): Notice[] =>
   [...notices].sort((a, b) => SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity));
 
-/** One line of a text, cut short. */
-const lineOf = (text: string, line: number): string | undefined => text.split(/\r\n|\r|\n/, line)[line - 1]?.slice(0, 300);
+/** A line of a text and some before it, each cut short. */
+const linesAt = (text: string, line: number, before: number): string =>
+  text
+    .split(/\r\n|\r|\n/, line)
+    .slice(Math.max(0, line - 1 - before))
+    .map((l) => l.slice(0, 300))
+    .join('\n');
 
 function figures(list: EditList): ListFigures {
   const span = recordSpan(list);

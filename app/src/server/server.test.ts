@@ -242,7 +242,7 @@ describe('lists in other formats', () => {
     const answer = await lists.receive(id, 'cut.otio', bytes(broken), null);
     const list = 'list' in answer ? answer.list : '';
     expect((await arrival.arrivalView(id, list, {})).notices).toMatchObject([
-      { severity: 'unreadable', line: 2, fileName: 'cut.otio', text: '"tracks": ', message: expect.stringContaining('not whole JSON') },
+      { severity: 'unreadable', line: 2, fileName: 'cut.otio', text: broken, message: expect.stringContaining('not whole JSON') },
     ]);
     await expect(lists.take(id, list, { reading: {}, as: 'cut', apart: false })).rejects.toMatchObject({ status: 422 });
     expect((await views.jobView(id)).list).toBeNull();

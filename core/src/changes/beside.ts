@@ -1,4 +1,13 @@
-import { type EditList, type ListEvent, pictureTracks, recordSpan, speedOf, type Transition, withTransitionsAtStart } from '../edit';
+import {
+  type Cdl,
+  type EditList,
+  type ListEvent,
+  pictureTracks,
+  recordSpan,
+  speedOf,
+  type Transition,
+  withTransitionsAtStart,
+} from '../edit';
 import { type Frames, formatTimecode, lengthOf, overlapOf, type Rate } from '../time';
 
 /** What two lists may say differently of one event. */
@@ -123,18 +132,24 @@ function differences(a: ListEvent, b: ListEvent, shift: Frames, rate: Rate): Dif
     if (here !== there) found.push({ aspect, here, there, lacks: here === '' ? 'here' : there === '' ? 'there' : null });
   };
   say('names', [a.clipName, a.fileName].filter(Boolean).join(' · '), [b.clipName, b.fileName].filter(Boolean).join(' · '));
-  say('reel', a.reel, b.reel);
+  say('reel', named(a.reel), named(b.reel));
   say('source', span(a.source, a.sourceRate), span(b.source, b.sourceRate));
   say('record', span(a.record, rate), span({ in: b.record.in + shift, out: b.record.out + shift }, rate));
   say('speed', speedText(a), speedText(b));
   say('transition', transitionText(a.transitionIn), transitionText(b.transitionIn));
   say('placement', placementText(a), placementText(b));
-  say('cdl', a.cdl ? JSON.stringify(a.cdl) : '', b.cdl ? JSON.stringify(b.cdl) : '');
+  say('cdl', cdlText(a.cdl), cdlText(b.cdl));
   say('markers', a.markers.map((m) => m.text).join(' / '), b.markers.map((m) => m.text).join(' / '));
   say('notes', a.notes.join(' / '), b.notes.join(' / '));
   say('switched-off', a.enabled ? '' : 'off', b.enabled ? '' : 'off');
   return found;
 }
+
+/** `AX` stands for a source that has no name. */
+const named = (reel: string) => (/^AX$/i.test(reel) ? '' : reel);
+
+const cdlText = (cdl: Cdl | null): string =>
+  cdl ? `slope ${cdl.slope.join(' ')}, offset ${cdl.offset.join(' ')}, power ${cdl.power.join(' ')}, saturation ${cdl.saturation}` : '';
 
 const span = (r: { in: Frames; out: Frames }, rate: Rate) => `${formatTimecode(r.in, rate)} – ${formatTimecode(r.out, rate)}`;
 

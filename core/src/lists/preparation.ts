@@ -44,7 +44,10 @@ export function checkPreparation(list: EditList, referenceEnd: Frames | null): U
     const above = layers.slice(1).flatMap((t) => t.events);
     say('layers', above, (n) => `${plural(n, 'event')} on ${plural(layers.length - 1, 'layer')} above the main one.`);
   }
-  say('nested', noted('nested'), (n) => `${plural(n, 'nested cut')}; what is inside cannot be conformed from this list.`);
+  say('nested', [...noted('nested'), ...noted('nested-opened')], (n) => {
+    const closed = noted('nested').length;
+    return `${plural(n, 'nested cut')}${closed > 0 ? `; what is inside ${closed} of them cannot be conformed from this list` : ', opened on arrival'}.`;
+  });
   say('effect', noted('effect'), (n) => `${plural(n, 'event')} with effects that no conform carries.`);
   say(
     'switched-off',

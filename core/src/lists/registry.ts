@@ -2,7 +2,7 @@ import type { EditList } from '../edit';
 import { readEdl, writeEdl } from './edl';
 import type { ListOptions } from './options';
 import { readOtio, writeOtio } from './otio';
-import { guessMapping, isList, readTable, writeTable } from './table';
+import { guessMapping, isList, looksLikeTable, readTable, writeTable } from './table';
 import { readXmeml, writeXmeml } from './xmeml';
 
 /** What a format has no room for. `layers`: more than one picture track in a file. */
@@ -84,6 +84,7 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     title: 'Table (CSV, TSV)',
     extensions: ['csv', 'tsv'],
     recognises: (head) =>
+      looksLikeTable(head) ||
       isList(guessMapping((head.split(/\r\n|\r|\n/)[0] ?? '').split(/[,;\t]/).map((h) => h.replace(/^"|"$/g, '').trim()))),
     flat: true,
     read: readTable,

@@ -73,7 +73,13 @@ export function checked<T>(schema: z.ZodType<T>, value: unknown): { readonly dat
 }
 
 /** `Clip` of `Clip.2`. */
-export const schemaName = (o: { OTIO_SCHEMA: string }): string => o.OTIO_SCHEMA.split('.')[0] ?? '';
+export function schemaName(o: { OTIO_SCHEMA: string }): string {
+  const name = o.OTIO_SCHEMA.split('.')[0] ?? '';
+  return FORMER_NAMES[name] ?? name;
+}
+
+/** What schemas were called in the first files of the format (from memory). */
+const FORMER_NAMES: Record<string, string> = { Filler: 'Gap', Sequence: 'Track', SerializeableCollection: 'SerializableCollection' };
 
 /** What Gemello itself writes into the metadata of clips and transitions, under `gemello`. */
 export const ownSchema = z

@@ -24,8 +24,8 @@ const HEADINGS: Record<Field, readonly string[]> = {
   reel: ['reel', 'tape', 'roll', 'reelname', 'card'],
   clipName: ['clip', 'clipname', 'name', 'shot'],
   fileName: ['file', 'filename', 'sourcefile', 'original'],
-  sourceIn: ['sourcein', 'srcin', 'sourcestart', 'in', 'start'],
-  sourceOut: ['sourceout', 'srcout', 'sourceend', 'out', 'end'],
+  sourceIn: ['sourcein', 'srcin', 'sourcestart', 'srcstart', 'in', 'start'],
+  sourceOut: ['sourceout', 'srcout', 'sourceend', 'srcend', 'out', 'end'],
   recordIn: ['recordin', 'recin', 'recordstart', 'cutin'],
   recordOut: ['recordout', 'recout', 'recordend', 'cutout'],
   speed: ['speed', 'speedpercent', 'speed%'],
@@ -48,6 +48,18 @@ export function guessMapping(headings: readonly string[]): ColumnMapping {
       mapping[field] = found;
     }
   return mapping;
+}
+
+/**
+ * True when the first lines of a text are rows of one table: the same separator as often in each, and
+ * at least three columns. Quoted cells may hold the separator, so a row that has more is one too.
+ */
+export function looksLikeTable(head: string): boolean {
+  const rows = head.split(/\r\n|\r|\n/, 6).filter((l) => l.trim() !== '');
+  return [',', ';', '\t'].some((separator) => {
+    const counts = rows.map((row) => row.split(separator).length);
+    return rows.length >= 2 && (counts[0] ?? 0) >= 3 && counts.every((n) => n >= (counts[0] ?? 0) && n <= (counts[0] ?? 0) + 8);
+  });
 }
 
 /** What a table must have to be a list: where each event's source begins and ends. */

@@ -1,3 +1,3 @@
-export { type ColumnMapping, FIELDS, type Field, guessMapping, isList } from './columns';
+export { type ColumnMapping, FIELDS, type Field, guessMapping, isList, looksLikeTable } from './columns';
 export { readTable, tableHead } from './read';
 export { writeTable } from './write';

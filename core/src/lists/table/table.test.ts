@@ -22,6 +22,10 @@ describe('a table as a list', () => {
       ]);
     }
   });
+  it('is known as one by its rows, even where no heading says which column is which', () => {
+    expect(recogniseList('Rolle;Von;Bis\nA1;10;20\nA2;5;9')?.name).toBe('table');
+    expect(recogniseList('Dear editor,\nplease find, as agreed, the list\nbelow, with thanks')).toBeNull();
+  });
   it('takes a mapping that a person gave, whatever the headings', () => {
     const text = 'one,two,three\n10,34,A7';
     expect(readTable(text, at24).notices).toMatchObject([{ severity: 'unreadable' }]);

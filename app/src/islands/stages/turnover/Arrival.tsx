@@ -35,7 +35,7 @@ export function Arrival({ job, list, hasCut, onDone }: { job: string; list: stri
         <Files view={view} order={order} apart={apart} onOrder={setOrder} onApart={setApart} />
         <Settings view={view} reading={reading} onSet={set} />
         {view.columns && <Columns columns={view.columns} onMap={(columns) => set({ columns })} />}
-        <Effect view={view} />
+        {!nothing && <Effect view={view} />}
         <div className="flex gap-2 items-center">
           <button type="button" className="btn btn-sm btn-primary" disabled={nothing || take.isPending} onClick={() => takeAs('cut')}>
             {!arrived ? 'Read it so' : hasCut ? 'Take it in as the new cut' : 'Take it in'}
@@ -58,7 +58,7 @@ export function Arrival({ job, list, hasCut, onDone }: { job: string; list: stri
         </div>
       </div>
       <div className="overflow-y-auto px-4 py-3 flex flex-col gap-4">
-        <Checks checks={view.checks} />
+        {!nothing && <Checks checks={view.checks} />}
         <Report view={view} />
       </div>
     </section>
@@ -93,7 +93,7 @@ function Files({
           return (
             file && (
               <li key={place} className="flex gap-3 py-0.5 items-baseline">
-                {several && !apart && <span className="tc quiet w-6">V{at + 1}</span>}
+                {several && !apart && <span className="tc quiet w-6">{at + 1}</span>}
                 <span className="font-medium">{file.fileName}</span>
                 <span className="quiet">{file.format ?? 'no known format'}</span>
                 <span className="quiet tc">{sizeOf(file.bytes)}</span>
@@ -249,7 +249,9 @@ function Report({ view }: { view: ArrivalView }) {
               </span>
             )}{' '}
             {n.message}
-            {n.text !== null && <pre className="tc text-[11px] bg-base-200 px-2 py-0.5 mt-0.5 overflow-x-auto">{n.text || ' '}</pre>}
+            {n.text !== null && (
+              <pre className="text-[11px] bg-base-200 px-2 py-0.5 mt-0.5 overflow-x-auto font-mono whitespace-pre">{n.text || ' '}</pre>
+            )}
           </li>
         ))}
       </ul>

@@ -56,7 +56,7 @@ export function Beside({ job, list, onDone }: { job: string; list: string; onDon
           </button>
         </p>
       </div>
-      <Rows rows={rows} onCarry={(event, aspect) => take([aspect], [event], false)} />
+      <Rows rows={rows} other={view.fileName} onCarry={(event, aspect) => take([aspect], [event], false)} />
     </section>
   );
 }
@@ -113,7 +113,7 @@ function Summary({ view, only, onOnly, onCarry }: SummaryProps) {
 
 const LINE = 19;
 
-function Rows({ rows, onCarry }: { rows: BesideView['rows']; onCarry: (event: string, aspect: string) => void }) {
+function Rows({ rows, other, onCarry }: { rows: BesideView['rows']; other: string; onCarry: (event: string, aspect: string) => void }) {
   const scroller = useRef<HTMLElement>(null);
   const { event, choose } = useView();
   const virtual = useVirtualizer({
@@ -125,6 +125,11 @@ function Rows({ rows, onCarry }: { rows: BesideView['rows']; onCarry: (event: st
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
     <section ref={scroller} className="overflow-y-auto text-xs" aria-label="Events that differ" tabIndex={0}>
+      <div className="sticky top-0 z-10 bg-base-100 quiet px-4 py-1 grid grid-cols-[7.5rem_1fr_1fr_6rem] gap-2">
+        <span>Event</span>
+        <span>the cut says</span>
+        <span className="truncate">{other} says</span>
+      </div>
       <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {virtual.getVirtualItems().map(({ index, start }) => {
           const row = rows[index];

@@ -1,0 +1,136 @@
+import { readFileSync } from 'node:fs';
+import { expect, type Page, test } from '@playwright/test';
+import { DEMO } from './demo';
+
+/** Lists as they come, on the Turnover stage: sets of files, several cuts, tables, broken ones, and two exports of one cut. */
+const EDL = (reel: string, length: string) =>
+  `TITLE: LAYERS\n001  ${reel}     V     C        01:00:00:00 01:00:02:${length} 10:00:00:00 10:00:02:${length}\n* FROM CLIP NAME: ${reel}C001\n`;
+const file = (name: string, text: string) => ({ name, mimeType: 'application/octet-stream', buffer: Buffer.from(text) });
+
+async function newJob(page: Page, title: string): Promise<void> {
+  await page.goto('/');
+  await page.getByLabel('Name of the new job').fill(title);
+  await page.getByRole('button', { name: 'Start a job' }).click();
+  await page.getByText('Drop the list here').waitFor();
+}
+const arrival = (page: Page) => page.getByRole('region', { name: 'Before it is taken in' });
+const figures = (page: Page) => arrival(page).getByRole('table', { name: 'What the settings change' });
+const events = (page: Page) => page.getByRole('region', { name: 'Events of the list' });
+
+test('several files are the layers of one cut; the text of each is a tab away', async ({ page }) => {
+  await newJob(page, 'Layers');
+  await page.getByLabel('Choose the list').setInputFiles([file('cut_V2.edl', EDL('B001', '10')), file('cut_V1.edl', EDL('A001', '12'))]);
+  await expect(arrival(page).locator('ol li')).toContainText([/cut_V1\.edl/, /cut_V2\.edl/]);
+  await expect(figures(page).getByRole('row', { name: 'Layers' })).toContainText('2');
+  await arrival(page).getByLabel('Frame rate').selectOption('25');
+  await expect(figures(page).getByRole('row', { name: 'Rate' })).toContainText('25');
+  await expect(arrival(page).getByText(/2 of 2 events would name other frames/)).toBeVisible();
+  await arrival(page).getByLabel('Raster').fill('1920x1080');
+  await arrival(page).getByLabel('Raster').press('Enter');
+  await expect(figures(page).getByRole('row', { name: 'Raster' })).toContainText('1920×1080');
+  await arrival(page).getByRole('button', { name: 'Take it in' }).click();
+  await events(page)
+    .getByRole('button', { name: /B001C001/ })
+    .click();
+  await expect(page.getByRole('tab', { name: 'cut_V2.edl' })).toHaveAttribute('aria-selected', 'true');
+  await page
+    .getByRole('button', { name: /A001C001/ })
+    .first()
+    .click();
+  await expect(page.getByRole('tab', { name: 'cut_V1.edl' })).toHaveAttribute('aria-selected', 'true');
+});
+
+test('files may be dropped anywhere on the stage', async ({ page }) => {
+  await newJob(page, 'Dropped');
+  const data = await page.evaluateHandle((text) => {
+    const transfer = new DataTransfer();
+    transfer.items.add(new File([text], 'no_extension'));
+    return transfer;
+  }, EDL('A001', '12'));
+  await page.getByText('Drop the list here').dispatchEvent('drop', { dataTransfer: data });
+  await expect(arrival(page).getByText('Edit list, CMX 3600 style')).toBeVisible();
+});
+
+test('a file with several cuts asks which one; a table asks what its columns are', async ({ page }) => {
+  await newJob(page, 'Choices');
+  const sequence = (name: string, frames: number) =>
+    `<sequence><name>${name}</name><duration>${frames}</duration><rate><timebase>24</timebase></rate><media><video><track><clipitem><name>${name} clip</name><start>0</start><end>${frames}</end><in>0</in><out>${frames}</out></clipitem></track></video></media></sequence>`;
+  await page
+    .getByLabel('Choose the list')
+    .setInputFiles(file('two.xml', `<xmeml version="5">${sequence('LONG', 90)}${sequence('SHORT', 40)}</xmeml>`));
+  await arrival(page).getByLabel('Which cut').selectOption({ label: 'SHORT: 40 frames, 1 events' });
+  await expect(figures(page)).toContainText('SHORT');
+  await arrival(page).getByRole('button', { name: 'Take it in' }).click();
+  await expect(events(page).getByText('SHORT clip')).toBeVisible();
+
+  await page
+    .getByLabel('Bring in another list')
+    .setInputFiles(file('sheet.csv', 'Rolle;Von;Bis\nA7;01:00:00:00;01:00:01:00\nA8;02:00:00:00;02:00:01:00\n'));
+  await expect(arrival(page).getByText('It holds no event that could be read.')).toBeVisible();
+  await arrival(page).getByLabel('What the column Rolle holds').selectOption('Reel');
+  await arrival(page).getByLabel('What the column Von holds').selectOption('Source in');
+  await arrival(page).getByLabel('What the column Bis holds').selectOption('Source out');
+  await expect(figures(page).getByRole('row', { name: 'Events' })).toContainText('2');
+  await arrival(page).getByRole('button', { name: 'Keep it beside the cut' }).click();
+  await expect(page.getByLabel('Lay another list beside the cut')).toContainText('sheet.csv');
+});
+
+test('a list that cannot be read shows why, with the line, and is put away', async ({ page }) => {
+  await newJob(page, 'Broken');
+  await page.getByLabel('Choose the list').setInputFiles(file('cut.xml', '<xmeml version="5">\n<sequence>\n<name>CUT</nam>\n'));
+  await expect(arrival(page).getByText(/The XML is not whole/)).toBeVisible();
+  await expect(arrival(page).locator('pre')).toContainText('<name>CUT</nam>');
+  await expect(arrival(page).getByRole('button', { name: 'Take it in' })).toBeDisabled();
+  await arrival(page).getByRole('button', { name: 'Put it away' }).click();
+  await expect(page.getByText('Drop the list here')).toBeVisible();
+});
+
+test('of two exports of one cut, what the one lacks is carried over from the other, and undone', async ({ page }) => {
+  await newJob(page, 'Two exports');
+  await page.getByLabel('Choose the list').setInputFiles(DEMO.list);
+  await arrival(page).getByLabel('Frame rate').selectOption('23.976');
+  await arrival(page).getByRole('button', { name: 'Take it in' }).click();
+  await page.getByLabel('Bring in another list').setInputFiles(DEMO.second);
+  await arrival(page).getByRole('button', { name: 'Keep it beside the cut' }).click();
+  await page.getByLabel('Lay another list beside the cut').selectOption({ label: 'salt_year_v04.xml' });
+  const beside = page.getByRole('region', { name: 'Two lists beside each other' });
+  const row = (name: string) => beside.getByRole('table', { name: 'What each list lacks' }).getByRole('row', { name });
+  // The scenario: the XML kept the one size the edit list lost, and lost its four speeds and its grade.
+  await expect(row('Speed').getByRole('cell').nth(2)).toHaveText('4');
+  await expect(row('CDL').getByRole('cell').nth(2)).toHaveText('1');
+  await row('Size and position').getByRole('button', { name: 'Carry over 1' }).click();
+  await expect(page.getByText('Carried over for 1 event')).toBeVisible();
+  await expect(row('Size and position')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(row('Size and position')).toHaveCount(1);
+});
+
+test('the cut is written in any format, with what that cannot carry told before', async ({ page }) => {
+  await newJob(page, 'Writing');
+  await page.getByLabel('Choose the list').setInputFiles(DEMO.list);
+  await arrival(page).getByLabel('Frame rate').selectOption('23.976');
+  await arrival(page).getByRole('button', { name: 'Take it in' }).click();
+  await page.getByRole('button', { name: 'Write it', exact: true }).click();
+  const writing = page.getByRole('region', { name: 'Write the cut' });
+  await writing.getByLabel('Format').selectOption({ label: 'Interchange XML (xmeml) .xml' });
+  await expect(writing.getByText(/1 event with a CDL grade/)).toBeVisible();
+  await writing.getByLabel('Format').selectOption({ label: 'Edit list, CMX 3600 style .edl' });
+  await writing.getByLabel('Layers').selectOption('apart');
+  await writing.getByLabel('Title').fill('FINISH');
+  const download = page.waitForEvent('download');
+  await writing.getByRole('link', { name: 'FINISH_V2.edl' }).click();
+  const text = readFileSync(await (await download).path(), 'utf8');
+  expect(text).toMatch(/^TITLE: FINISH\nFCM: NON-DROP FRAME\n/);
+  expect(text.match(/^\d{3} /gm)).toHaveLength(2);
+});
+
+test('files of grades grade the events they name', async ({ page }) => {
+  await newJob(page, 'Grades');
+  await page.getByLabel('Choose the list').setInputFiles(file('cut.edl', EDL('A001', '12')));
+  await arrival(page).getByRole('button', { name: 'Take it in' }).click();
+  const cc =
+    '<ColorCorrectionCollection><ColorCorrection id="A001C001"><SatNode><Saturation>0.5</Saturation></SatNode></ColorCorrection></ColorCorrectionCollection>';
+  await page.getByLabel('Bring in another list').setInputFiles(file('grades.ccc', cc));
+  await expect(page.getByText('grades.ccc: 1 events graded')).toBeVisible();
+  await expect(page.getByRole('navigation', { name: 'Stages' })).toContainText('1 graded');
+});
