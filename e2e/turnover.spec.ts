@@ -42,11 +42,14 @@ test('several files are the layers of one cut; the text of each is a tab away', 
 
 test('files may be dropped anywhere on the stage', async ({ page }) => {
   await newJob(page, 'Dropped');
-  const data = await page.evaluateHandle((text) => {
-    const transfer = new DataTransfer();
-    transfer.items.add(new File([text], 'no_extension'));
-    return transfer;
-  }, EDL('A001', '12'));
+  const data = await page.evaluateHandle(
+    (text) => {
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([text], 'no_extension'));
+      return transfer;
+    },
+    EDL('A001', '12'),
+  );
   await page.getByText('Drop the list here').dispatchEvent('drop', { dataTransfer: data });
   await expect(arrival(page).getByText('Edit list, CMX 3600 style')).toBeVisible();
 });

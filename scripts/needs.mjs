@@ -4,7 +4,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { root } from './install.mjs';
 
-const has = (program) => spawnSync(program, ['-version'], { stdio: 'ignore' }).error === undefined;
+const has = (program) => spawnSync(program, [program === 'mediainfo' ? '--Version' : '-version'], { stdio: 'ignore', timeout: 20_000 }).error === undefined;
 
 function aptInstall(packages) {
   const [command, ...first] = process.getuid?.() === 0 ? ['apt-get'] : ['sudo', '-n', 'apt-get'];
@@ -22,11 +22,13 @@ function giveUp(line) {
   process.exit(1);
 }
 
-/** ffprobe checks what was written; chromium is driven as a person would. */
+/** ffprobe, mediainfo and exiftool check what was read and written; chromium is driven as a person would. */
 function programs() {
   const wanted = [
     ['ffprobe', 'ffmpeg'],
     ['chromium', 'chromium'],
+    ['mediainfo', 'mediainfo'],
+    ['exiftool', 'libimage-exiftool-perl'],
   ];
   const missing = () => wanted.filter(([program]) => !process.env[program.toUpperCase()] && !has(program)).map(([, name]) => name);
   if (missing().length > 0) aptInstall(missing());

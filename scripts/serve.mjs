@@ -7,7 +7,12 @@ import { parseArgs } from 'node:util';
 
 const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
 const { values } = parseArgs({
-  options: { port: { type: 'string', default: '4321' }, data: { type: 'string', default: path.join(root, '.data') } },
+  options: {
+    port: { type: 'string', default: '4321' },
+    data: { type: 'string', default: path.join(root, '.data') },
+    // Folders that may be browsed and added as volumes; none: any, by path.
+    root: { type: 'string', multiple: true, default: [] },
+  },
 });
 const entry = path.join(root, 'app', 'dist', 'server', 'entry.mjs');
 if (!existsSync(entry)) {
@@ -23,6 +28,7 @@ const server = spawn(process.execPath, ['--import', import.meta.resolve('tsx'), 
     PORT: values.port,
     GEMELLO_DATA: path.resolve(values.data),
     GEMELLO_ROOT: root,
+    GEMELLO_ROOTS: values.root.map((r) => path.resolve(r)).join(path.delimiter),
     ASTRO_NODE_LOGGING: 'disabled',
   },
 });

@@ -12,6 +12,7 @@ import {
   type Rate,
   readDelivery,
   rulesSchema,
+  withWarnings,
 } from '@gemello/core';
 import { type MediaThreads, openThreads, type Progress } from '@gemello/media';
 import type { Command } from 'commander';
@@ -118,7 +119,7 @@ export function progressTo(stream: NodeJS.WriteStream, what: string): (progress:
 export async function originalsIn(pool: MediaThreads, names: readonly string[]): Promise<Original[]> {
   const { originals, problems } = await pool.scan({ folders: folders(names) }, progressTo(process.stderr, 'scan'));
   for (const p of problems) process.stderr.write(`${p.path}: ${p.message}\n`);
-  return originals;
+  return withWarnings(originals);
 }
 
 /** Prints the result: one JSON document, or the text. */

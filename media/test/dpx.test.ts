@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { dpxFrame } from '../../demo/src/dpx';
-import { DPX_HEADER_BYTES, readDpxHeader } from '../src/dpx';
+import { DPX_HEADER_BYTES, readDpxHeader } from '../src/headers/dpx';
 
 /** A header written by hand, byte offsets as SMPTE ST 268-1 names them; every unset byte is 0xff. */
 function header(little: boolean, change: (view: DataView, bytes: Uint8Array) => void = () => {}): Uint8Array {
@@ -64,7 +64,7 @@ describe('the DPX header (SMPTE ST 268-1)', () => {
       name: 'x.dpx',
       position: 0,
     });
-    expect(readDpxHeader(file)).toEqual({ width: 4, height: 2, timecode: '02:00:00:14', framesPerSecond: 24, inputDevice: 'S001' });
+    expect(readDpxHeader(file)).toMatchObject({ width: 4, height: 2, timecode: '02:00:00:14', framesPerSecond: 24, inputDevice: 'S001' });
     expect(file.length).toBe(2048 + 4 * 2 * 4);
   });
 });

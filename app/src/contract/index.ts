@@ -5,7 +5,6 @@ import type {
   Finding,
   ListDescription,
   Notice,
-  OriginalDescription,
   PairState,
   Rate,
   ReturnPlan,
@@ -18,6 +17,7 @@ import { z } from 'zod';
 import type { TaskView } from './tasks';
 
 export * from './lists';
+export * from './originals';
 export * from './tasks';
 
 /** What the browser may ask. Answers are typed below; they come from the same code on the server. */
@@ -64,6 +64,8 @@ export interface VolumeView {
   readonly here: boolean;
   readonly scannedAt: number | null;
   readonly originals: number;
+  /** A volume that is away and holds the same files at the same places; perhaps this is that one. */
+  readonly resembles: { readonly id: string; readonly name: string; readonly path: string } | null;
 }
 
 /** One question that is asked of every list on arrival, with its answer. */
@@ -169,12 +171,6 @@ export interface TurnoverView {
   readonly lines: Record<string, { part: number; line: number }>;
   readonly notices: readonly Notice[];
   readonly preparation: readonly Unprepared[];
-}
-
-export interface OriginalView extends OriginalDescription {
-  readonly volume: string;
-  readonly here: boolean;
-  readonly usedBy: { id: string; number: string }[];
 }
 
 export interface DecisionView {

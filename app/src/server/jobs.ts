@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { realpathSync, statSync } from 'node:fs';
 import path from 'node:path';
-import type { Decision, Rules } from '@gemello/core';
+import { type Decision, isAboutEvent, type Rules } from '@gemello/core';
 import { desc, eq, inArray } from 'drizzle-orm';
 import { announce } from './changes';
 import { jobFolder } from './config';
@@ -9,6 +9,7 @@ import { chunks, database } from './db/open';
 import { decisions, jobs, originals, references, tasks, volumes } from './db/schema';
 import { RequestError } from './http';
 import { mediaThreads } from './media';
+import { mustBeAllowed } from './roots';
 import { forgetWorkspace, workspace } from './workspace';
 
 /** Who decides; there are no accounts on one machine. */
@@ -63,6 +64,7 @@ export async function addVolume(jobId: string, folder: string): Promise<string> 
   } catch {
     throw new RequestError(404, `There is no folder ${folder} on this machine. Is its drive mounted?`);
   }
+  mustBeAllowed(real);
   const same = known.find((v) => v.path === real);
   if (same) return same.id;
   const around = known.find((v) => real.startsWith(v.path + path.sep) || v.path.startsWith(real + path.sep));
@@ -86,14 +88,24 @@ export async function removeVolume(jobId: string, volumeId: string): Promise<voi
 
 /** Appends decisions to the log as one batch, which is undone as one. Returns the batch. */
 export async function decide(jobId: string, made: readonly Decision[]): Promise<string> {
-  const { list, listRow } = await workspace(jobId);
-  if (!list || !listRow) throw new RequestError(409, 'There is no list yet to decide about.');
-  const events = new Set(list.tracks.flatMap((t) => t.events.map((e) => e.id)));
-  const stranger = made.find((d) => !events.has(d.event));
-  if (stranger) throw new RequestError(422, `The list has no event ${stranger.event}.`);
+  const { list, listRow, originals: known } = await workspace(jobId);
+  const events = new Set(list?.tracks.flatMap((t) => t.events.map((e) => e.id)));
+  const clips = new Set(known.map((o) => o.original.path));
+  for (const d of made) {
+    if (isAboutEvent(d) && !listRow) throw new RequestError(409, 'There is no list yet to decide about.');
+    if (isAboutEvent(d) && !events.has(d.event)) throw new RequestError(422, `The list has no event ${d.event}.`);
+    if (!isAboutEvent(d) && !clips.has(d.original)) throw new RequestError(422, `The job has no original ${d.original}.`);
+  }
   const batch = randomUUID();
   const madeAt = Date.now();
-  const rows = made.map((decision) => ({ jobId, listId: listRow.id, batch, madeAt, who: WHO, decision }));
+  const rows = made.map((decision) => ({
+    jobId,
+    listId: isAboutEvent(decision) ? (listRow?.id ?? null) : null,
+    batch,
+    madeAt,
+    who: WHO,
+    decision,
+  }));
   const db = await database();
   for (const part of chunks(rows)) await db.insert(decisions).values(part);
   changed(jobId);

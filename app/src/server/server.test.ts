@@ -23,6 +23,7 @@ let schema: typeof import('./db/schema');
 let changes: typeof import('./changes');
 let lists: typeof import('./lists');
 let arrival: typeof import('./arrival');
+let clips: typeof import('./originals');
 beforeAll(async () => {
   jobs = await import('./jobs');
   views = await import('./views');
@@ -30,6 +31,7 @@ beforeAll(async () => {
   changes = await import('./changes');
   lists = await import('./lists');
   arrival = await import('./arrival');
+  clips = await import('./originals');
   db = await (await import('./db/open')).database();
 });
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -199,7 +201,7 @@ describe('what a person sees before anything is written', () => {
   });
   it('which events use an original', async () => {
     const { id } = await job();
-    expect((await views.originalsView(id)).map((o) => o.usedBy.map((u) => u.number))).toEqual([['001', '002']]);
+    expect((await clips.originalsView(id)).map((o) => o.usedBy.map((u) => u.number))).toEqual([['001', '002']]);
   });
 });
 
@@ -361,6 +363,90 @@ describe('two lists of the same cut', () => {
     const text = new TextDecoder().decode(await lists.writtenFile(id, { format: 'edl', title: 'NEW ONE' }, 'NEW_ONE.edl'));
     expect(text).toContain('M2   A001           012.0');
     await expect(lists.writtenFile(id, { format: 'edl' }, '../gemello.db')).rejects.toMatchObject({ status: 404 });
+  });
+});
+
+describe('originals', () => {
+  it('are corrected by decisions that hold for every cut, and undone', async () => {
+    const { id, original } = await job();
+    const batch = await jobs.decide(id, [{ kind: 'correct', original, reel: 'Z9', start: 0 }]);
+    expect(await states(id)).toEqual(['doubtful', 'doubtful', 'exempt']);
+    expect((await clips.originalsView(id))[0]).toMatchObject({ reel: 'Z9', timecodeIn: '00:00:00:00' });
+    await cut(id, 'again.edl', LIST, { rate: '24' });
+    expect((await clips.originalsView(id))[0]?.reel).toBe('Z9');
+    expect((await views.activityView(id)).decisions[0]?.text).toBe('A001C001.mov: reel Z9, timecode set');
+    await jobs.withdraw(id, batch);
+    expect((await clips.originalsView(id))[0]).toMatchObject({ reel: 'A001', timecodeIn: '01:00:00:00' });
+    await expect(jobs.decide(id, [{ kind: 'correct', original: '/nowhere', reel: 'A' }])).rejects.toMatchObject({ status: 422 });
+  });
+  it('can be corrected before there is a list', async () => {
+    const id = await jobs.createJob('No list');
+    const card = path.join(folder, 'cards', id);
+    mkdirSync(card, { recursive: true });
+    const volume = await jobs.addVolume(id, card);
+    const file = path.join(card, 'x.mov');
+    await db.insert(schema.originals).values({ path: file, jobId: id, volumeId: volume, data: clip(file), here: true });
+    jobs.changed(id);
+    await jobs.decide(id, [{ kind: 'correct', original: file, reel: 'Q1' }]);
+    expect((await clips.originalsView(id))[0]?.reel).toBe('Q1');
+  });
+  it('show which of their frames the cut uses', async () => {
+    const { id } = await job();
+    // Sources 01:00:00:10 to 01:00:01:10 and 01:00:03:00 to 01:00:04:00 of a clip from 01:00:00:00, at 24.
+    expect((await clips.originalsView(id))[0]?.usedBy.map((u) => [u.number, u.from, u.to])).toEqual([
+      ['001', 10, 34],
+      ['002', 72, 96],
+    ]);
+  });
+  it('carry tags and a note that follow the clip', async () => {
+    const { id, original } = await job();
+    await clips.remark(id, { paths: [original], add: ['sky', 'best'], remove: [], note: 'edge flickers' });
+    await clips.remark(id, { paths: [original], add: [], remove: ['sky'], note: null });
+    expect((await clips.originalsView(id))[0]).toMatchObject({ tags: ['best'], note: 'edge flickers' });
+    await expect(clips.remark(id, { paths: ['/nowhere'], add: [], remove: [], note: null })).rejects.toMatchObject({ status: 422 });
+  });
+  it('are filtered in ways that are kept under a name', async () => {
+    const { id } = await job();
+    const filter = { words: 'pans', facets: { reel: ['A001'] } };
+    await clips.saveFilter(id, 'dawn', { words: '', facets: {} });
+    await clips.saveFilter(id, 'dawn', filter);
+    expect(await clips.savedFilters(id)).toEqual([{ name: 'dawn', data: filter }]);
+    await clips.forgetFilter(id, 'dawn');
+    expect(await clips.savedFilters(id)).toEqual([]);
+  });
+  it('of a volume that comes back elsewhere are known again when a person says so: pairs and notes follow', async () => {
+    const { id, original } = await job();
+    await jobs.decide(id, [{ kind: 'pair', event: 'V1/1', original, sourceStartFrame: 10 }]);
+    await clips.remark(id, { paths: [original], add: ['kept'], remove: [], note: null });
+    const old = path.dirname(original);
+    const moved = path.join(folder, 'mounted', id);
+    mkdirSync(moved, { recursive: true });
+    rmSync(old, { recursive: true });
+    expect((await states(id))[0]).toBe('away');
+    const found = await jobs.addVolume(id, moved);
+    const file = path.join(moved, 'A001C001.mov');
+    await db.insert(schema.originals).values({ path: file, jobId: id, volumeId: found, data: clip(file), here: true });
+    jobs.changed(id);
+    const { volumes } = await views.jobView(id);
+    const away = volumes.find((v) => !v.here);
+    expect(volumes.find((v) => v.id === found)?.resembles).toMatchObject({ id: away?.id, path: old });
+    await clips.rehome(id, found, away?.id ?? '');
+    expect((await states(id))[0]).toBe('paired');
+    expect(await clips.originalsView(id)).toMatchObject([{ path: file, here: true, tags: ['kept'] }]);
+    expect((await views.jobView(id)).volumes).toMatchObject([{ id: away?.id, path: moved, here: true, resembles: null }]);
+  });
+  it('that are light copies are linked, and never become the pair', async () => {
+    const { id, original, volume } = await job();
+    const copy = path.join(path.dirname(original), 'A001C001_proxy.mp4');
+    await db
+      .insert(schema.originals)
+      .values({ path: copy, jobId: id, volumeId: volume, data: { ...clip(copy), raster: { width: 480, height: 270 } }, here: true });
+    jobs.changed(id);
+    expect((await clips.originalsView(id)).map((o) => [o.fileName, o.proxyOf, o.proxies.length])).toEqual([
+      ['A001C001.mov', null, 1],
+      ['A001C001_proxy.mp4', original, 0],
+    ]);
+    expect((await views.ledgerView(id)).rows[0]?.contenders.map((c) => c.fileName)).toEqual(['A001C001.mov']);
   });
 });
 

@@ -1,11 +1,13 @@
 import {
+  type Correction,
   checkPreparation,
   countStates,
   countVerdicts,
   type Decision,
   describeList,
-  describeOriginal,
+  type EventDecision,
   formatTimecode,
+  isAboutEvent,
   lengthOf,
   type Original,
   type Pairing,
@@ -24,12 +26,12 @@ import type {
   JobView,
   LedgerRow,
   LedgerView,
-  OriginalView,
   ReturnView,
   RibbonSpan,
   TurnoverView,
 } from '../contract';
 import { activity, openTasks } from './jobs';
+import { volumeViews } from './originals';
 import { rateStated, settingChecks } from './settings';
 import { taskView } from './tasks/runner';
 import { proofKey, type Workspace, workspace } from './workspace';
@@ -108,7 +110,7 @@ export async function jobView(jobId: string): Promise<JobView> {
         }
       : null,
     rules: w.rules,
-    volumes: w.volumes.map((v) => ({ ...v, originals: w.originals.filter((o) => o.volume.id === v.id).length })),
+    volumes: volumeViews(w),
     checks: w.delivery ? settingChecks(w.delivery.list, w.reference?.movie ?? null, w.listRow?.options ?? {}) : [],
     originals: w.originals.length,
     tasks: (await openTasks(jobId)).map(taskView),
@@ -207,21 +209,6 @@ export async function turnoverView(jobId: string): Promise<TurnoverView | null> 
   };
 }
 
-export async function originalsView(jobId: string): Promise<OriginalView[]> {
-  const w = await workspace(jobId);
-  const users = new Map<string, { id: string; number: string }[]>();
-  for (const p of w.pairings) {
-    const used = p.acceptedPath ?? p.chosen?.original.path;
-    if (used) users.set(used, [...(users.get(used) ?? []), { id: p.event.id, number: p.event.number }]);
-  }
-  return w.originals.map(({ original, volume, here }) => ({
-    ...describeOriginal(original),
-    volume: volume.name,
-    here,
-    usedBy: users.get(original.path) ?? [],
-  }));
-}
-
 export async function activityView(jobId: string): Promise<ActivityView> {
   const { list } = await workspace(jobId);
   const numbers = new Map(list?.tracks.flatMap((t) => t.events.map((e) => [e.id, e.number] as const)) ?? []);
@@ -249,13 +236,32 @@ export async function activityView(jobId: string): Promise<ActivityView> {
 function batchText(all: readonly Decision[], number: (id: string) => string): string {
   const [first] = all;
   if (!first) return '';
+  if (!isAboutEvent(first)) return correctionText(all.filter((d) => d.kind === 'correct'));
   if (all.length > 1) return `${all.length} events: ${[...new Set(all.map((d) => WORDS[d.kind]))].join(', ')}`;
   return `Event ${number(first.event)}: ${decisionText(first)}`;
 }
 
-const WORDS = { pair: 'paired', unpair: 'unpaired', slip: 'slipped', exempt: 'exempted', grade: 'graded', carry: 'carried over' } as const;
+const WORDS = {
+  pair: 'paired',
+  unpair: 'unpaired',
+  slip: 'slipped',
+  exempt: 'exempted',
+  grade: 'graded',
+  carry: 'carried over',
+  correct: 'corrected',
+} as const;
 
-function decisionText(d: Decision): string {
+function correctionText(all: readonly Correction[]): string {
+  const [first] = all;
+  const whose = all.length === 1 ? (first?.original.split('/').pop() ?? '') : `${all.length} originals`;
+  const what = [
+    first?.reel === undefined ? '' : first.reel === null ? 'reel as the file says' : `reel ${first.reel}`,
+    first?.start === undefined ? '' : first.start === null ? 'timecode as the file says' : 'timecode set',
+  ];
+  return `${whose}: ${what.filter(Boolean).join(', ')}`;
+}
+
+function decisionText(d: EventDecision): string {
   switch (d.kind) {
     case 'pair':
       return `paired with ${d.original.split('/').pop()} from its frame ${d.sourceStartFrame}`;

@@ -9,6 +9,8 @@ import {
   type EditList,
   type EventProof,
   type ListOptions,
+  linkProxies,
+  movedPath,
   type Original,
   type Pairing,
   pair,
@@ -18,8 +20,10 @@ import {
   type Shot,
   settle,
   withCarried,
+  withCorrections,
+  withWarnings,
 } from '@gemello/core';
-import { and, desc, eq, isNull } from 'drizzle-orm';
+import { and, desc, eq, isNull, or } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
 import { database } from './db/open';
 import { decisions, jobs, listFiles, lists, originals, proofs, references, volumes } from './db/schema';
@@ -29,6 +33,7 @@ export interface VolumeState {
   readonly id: string;
   readonly name: string;
   readonly path: string;
+  readonly formerPaths: readonly string[];
   readonly scannedAt: number | null;
   readonly here: boolean;
 }
@@ -47,6 +52,8 @@ export interface Workspace {
   readonly volumes: readonly VolumeState[];
   /** Every original that was ever found; `here` tells which can be read now. */
   readonly originals: readonly { original: Original; volume: VolumeState; here: boolean }[];
+  /** For each light copy that was recognised, the path of its original. It never becomes a pair. */
+  readonly proxyOf: ReadonlyMap<string, string>;
   readonly decisions: readonly Decision[];
   readonly settled: ReadonlyMap<string, Settled>;
   readonly pairings: readonly Pairing[];
@@ -56,6 +63,9 @@ export interface Workspace {
   readonly shown: Conform | null;
   readonly proofs: ReadonlyMap<string, { madeFrom: string; proof: EventProof }>;
 }
+
+/** What an original lacks that was stored before this was asked of it. */
+const UNKNOWN = { pixelAspect: null, claims: [], checksums: [], stamp: '' } as const;
 
 export type ListRow = typeof lists.$inferSelect;
 
@@ -93,23 +103,33 @@ async function load(jobId: string): Promise<Workspace> {
   const [referenceRow] = await db.select().from(references).where(eq(references.jobId, jobId)).orderBy(desc(references.createdAt)).limit(1);
   const volumeRows = await db.select().from(volumes).where(eq(volumes.jobId, jobId));
   const originalRows = await db.select().from(originals).where(eq(originals.jobId, jobId)).orderBy(originals.path);
-  const made = listRow
-    ? await db
-        .select()
-        .from(decisions)
-        .where(and(eq(decisions.listId, listRow.id), isNull(decisions.withdrawnAt)))
-        .orderBy(decisions.id)
-    : [];
+  const about = listRow ? or(eq(decisions.listId, listRow.id), isNull(decisions.listId)) : isNull(decisions.listId);
+  const made = await db
+    .select()
+    .from(decisions)
+    .where(and(eq(decisions.jobId, jobId), about, isNull(decisions.withdrawnAt)))
+    .orderBy(decisions.id);
   const proofRows = listRow ? await db.select().from(proofs).where(eq(proofs.listId, listRow.id)) : [];
 
   const volumeStates = volumeRows.map(({ jobId: _, ...v }): VolumeState => ({ ...v, here: existsSync(v.path) }));
   const byId = new Map(volumeStates.map((v) => [v.id, v]));
-  const found = originalRows.flatMap((row) => {
-    const volume = byId.get(row.volumeId);
-    return volume ? [{ original: row.data, volume, here: row.here && volume.here }] : [];
+  const moves = volumeStates.flatMap((v) => v.formerPaths.map((from) => ({ from, to: v.path })));
+  const taken = made.map(({ decision: d }) => ('original' in d && moves.length > 0 ? { ...d, original: movedPath(d.original, moves) } : d));
+  const rows = originalRows.filter((row) => byId.has(row.volumeId));
+  // Originals stored by an earlier version know less of themselves.
+  const asRead = rows.map((row): Original => ({ ...UNKNOWN, ...row.data }));
+  const linked = linkProxies(asRead);
+  const checked = withWarnings(
+    withCorrections(
+      asRead,
+      taken.filter((d) => d.kind === 'correct'),
+    ),
+  );
+  const found = rows.map((row, i) => {
+    const volume = byId.get(row.volumeId) as VolumeState;
+    return { original: checked[i] as Original, volume, here: row.here && volume.here };
   });
-  const reachable = found.filter((o) => o.here).map((o) => o.original);
-  const taken = made.map((d) => d.decision);
+  const reachable = found.filter((o) => o.here && !linked.has(o.original.path)).map((o) => o.original);
   const delivery = listRow && (await readListRow(listRow));
   const list = delivery && withCarried(delivery.list, taken);
   const rules = job.rules ?? DEFAULT_RULES;
@@ -125,6 +145,7 @@ async function load(jobId: string): Promise<Workspace> {
     reference: referenceRow ? { id: referenceRow.id, movie: referenceRow.data } : null,
     volumes: volumeStates,
     originals: found,
+    proxyOf: linked,
     decisions: taken,
     settled: settle(taken),
     pairings,

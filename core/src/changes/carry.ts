@@ -1,4 +1,4 @@
-import { type Carried, type Decision, settle } from '../decisions';
+import { type Carried, type Decision, type EventDecision, settle } from '../decisions';
 import { type EditList, type ListEvent, type Retime, speedOf } from '../edit';
 import { type FrameRange, type Frames, lengthOf, overlapOf } from '../time';
 import type { Aspect, Beside } from './beside';
@@ -18,8 +18,8 @@ export function carryDecisions(
   aspects: readonly Carriable[],
   events: ReadonlySet<string> | null,
   onlyWhatLacks: boolean,
-): Decision[] {
-  return rows.flatMap(({ here, there, differences }): Decision[] => {
+): EventDecision[] {
+  return rows.flatMap(({ here, there, differences }): EventDecision[] => {
     if (!here || !there || (events && !events.has(here.id))) return [];
     const wanted = differences
       .filter((d) => d.lacks !== 'there' && (d.lacks === 'here' || !onlyWhatLacks))

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { type Cdl, placementSchema, retimeSchema, transitionSchema } from '../edit';
 import { cdlSchema } from '../grade/files';
+import { type Correction, correctionSchema } from '../originals';
 import type { Frames } from '../time';
 
 const event = z.string().min(1).max(200);
@@ -25,6 +26,7 @@ export type Carried = z.infer<typeof carriedSchema>;
  * an undone one is marked as withdrawn and no longer given to `settle`.
  */
 export const decisionSchema = z.discriminatedUnion('kind', [
+  correctionSchema,
   z.object({ kind: z.literal('pair'), event, original: z.string().min(1), sourceStartFrame: z.int() }),
   z.object({ kind: z.literal('unpair'), event }),
   z.object({ kind: z.literal('slip'), event, frames: z.int().min(-1_000_000).max(1_000_000) }),
@@ -33,6 +35,10 @@ export const decisionSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('grade'), event, cdl: cdlSchema.nullable() }),
 ]);
 export type Decision = z.infer<typeof decisionSchema>;
+/** A decision about an event of the cut; the others are about originals and hold for every cut of the job. */
+export type EventDecision = Exclude<Decision, Correction>;
+
+export const isAboutEvent = (decision: Decision): decision is EventDecision => decision.kind !== 'correct';
 
 /** What stands for one event once all its decisions are taken in order. */
 export interface Settled {
@@ -53,14 +59,15 @@ const UNSETTLED: Settled = { pair: null, slip: 0, exempt: null, grade: undefined
 /** Takes the decisions in order. A new pair, or its removal, lets earlier slips go: they spoke of another source. */
 export function settle(decisions: readonly Decision[]): Map<string, Settled> {
   const settled = new Map<string, Settled>();
-  for (const decision of decisions) settled.set(decision.event, apply(settled.get(decision.event) ?? UNSETTLED, decision));
+  for (const decision of decisions)
+    if (isAboutEvent(decision)) settled.set(decision.event, apply(settled.get(decision.event) ?? UNSETTLED, decision));
   return settled;
 }
 
 /** What stands for an event of which nothing was decided. */
 export const settledFor = (settled: ReadonlyMap<string, Settled>, eventId: string): Settled => settled.get(eventId) ?? UNSETTLED;
 
-function apply(before: Settled, decision: Decision): Settled {
+function apply(before: Settled, decision: EventDecision): Settled {
   switch (decision.kind) {
     case 'pair':
       return { ...before, pair: { original: decision.original, sourceStartFrame: decision.sourceStartFrame }, slip: 0 };

@@ -1,6 +1,6 @@
 import type { Raster } from '../edit';
 import { formatTimecode, type Rate } from '../time';
-import type { Original, Warning } from './model';
+import type { Claim, Original, StatedChecksum, Warning } from './model';
 
 /** An original in the shape of the command-line contract. */
 export interface OriginalDescription {
@@ -17,6 +17,12 @@ export interface OriginalDescription {
   codec: string;
   sound: Original['sound'];
   sidecars: string[];
+  /** For numbered frames and takes over several files: how many files. */
+  files: number;
+  bytes: number;
+  pixelAspect: number | null;
+  claims: Claim[];
+  checksums: StatedChecksum[];
   warnings: Warning[];
 }
 
@@ -38,6 +44,11 @@ export function describeOriginal(o: Original): OriginalDescription {
     codec,
     sound,
     sidecars: [...o.sidecars],
+    files: Math.max(1, o.files.length),
+    bytes: o.bytes,
+    pixelAspect: o.pixelAspect,
+    claims: [...o.claims],
+    checksums: [...o.checksums],
     warnings: [...o.warnings],
   };
 }

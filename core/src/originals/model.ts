@@ -7,6 +7,26 @@ export interface Warning {
   readonly message: string;
 }
 
+/** What can be said of a clip by several sources. */
+export type ClaimField = 'timecode' | 'rate' | 'reel' | 'clipName';
+
+/** What one source says of a clip, as it says it. */
+export interface Claim {
+  readonly field: ClaimField;
+  readonly value: string;
+  /** Who says it, in plain words: `the timecode track`, `sidecar A001C003.xml`. */
+  readonly origin: string;
+  /** True when this is what the clip is taken to be. */
+  readonly taken: boolean;
+}
+
+/** A checksum that a manifest beside the clip gives for one of its files. */
+export interface StatedChecksum {
+  readonly algorithm: string;
+  readonly value: string;
+  readonly manifest: string;
+}
+
 /**
  * One camera-original clip: a movie file, a folder of numbered frames, or a still.
  * `start` counts from 00:00:00:00 at the clip's own `rate` and is 0 when `hasTimecode` is false.
@@ -14,7 +34,7 @@ export interface Warning {
 export interface Original {
   /** Absolute path; for numbered frames the path of the first one. It is the original's identity. */
   readonly path: string;
-  readonly kind: 'movie' | 'frames' | 'still';
+  readonly kind: 'movie' | 'frames' | 'still' | 'sound';
   readonly reel: string;
   readonly clipName: string;
   readonly fileName: string;
@@ -30,7 +50,12 @@ export interface Original {
   readonly sound: { readonly channels: number; readonly sampleRate: number } | null;
   /** For numbered frames: every file in order, as names beside `path`; empty otherwise. */
   readonly files: readonly string[];
+  /** Files beside it that belong to it, as names; a take that goes on in further files has those in `files`. */
   readonly sidecars: readonly string[];
+  readonly claims: readonly Claim[];
+  readonly checksums: readonly StatedChecksum[];
   readonly bytes: number;
+  /** Changes when any of its files or sidecars does: sizes, times and inodes. */
+  readonly stamp: string;
   readonly warnings: readonly Warning[];
 }

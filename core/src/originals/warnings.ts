@@ -13,7 +13,7 @@ export function withWarnings(originals: readonly Original[]): Original[] {
   };
   for (const original of originals) warnAlone(original, warn);
   for (const clips of groupBy(
-    originals.filter((o) => o.kind !== 'still' && namesReel(o.reel)),
+    originals.filter((o) => o.kind !== 'still' && o.kind !== 'sound' && namesReel(o.reel)),
     (o) => o.reel,
   ).values())
     warnReel(clips, warn);

@@ -61,7 +61,7 @@ export function pair(
   decisions: readonly Decision[] = [],
   rules: Rules = DEFAULT_RULES,
 ): Pairing[] {
-  const index = indexOf(originals);
+  const index = indexOf(originals.filter((o) => o.kind !== 'sound'));
   const settled = settle(decisions);
   return pictureTracks(list).flatMap((track) =>
     track.events.map((event, at) => pairEvent(event, track.name, tailFrames(track, at), index, settledFor(settled, event.id), rules)),

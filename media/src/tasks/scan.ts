@@ -1,18 +1,24 @@
 import { readdirSync, realpathSync, statSync } from 'node:fs';
 import path from 'node:path';
-import { groupNumbered, type Original, withoutExtension, withWarnings } from '@gemello/core';
+import { groupNumbered, type Original, withoutExtension } from '@gemello/core';
 import { MediaError } from '../engine/av';
-import { probeMovie, probeNumbered, probeStill } from '../probe';
+import { type Beside, probeMovie, probeNumbered, probeSound, probeStill, stampOf } from '../probe';
+import { openPapers, type Papers } from '../probe/papers';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
 const MOVIES = /\.(mov|mp4|m4v|mxf|avi|mkv|mts|m2ts|webm|mpg|mpeg)$/i;
 const FRAMES = /\.(dpx|exr|tiff?|png|jpe?g)$/i;
-const SIDECARS = /\.(xml|cdl|cc|ccc|cube|mhl|csv|tsv|ale|txt|json)$/i;
+const SOUNDS = /\.(wav|bwf|rf64)$/i;
+const SIDECARS = /\.(xml|cdl|cc|ccc|cube|mhl|txt|json)$/i;
+/** A metadata file's name may be longer than its clip's by this many characters: `A001C001M01.XML`. */
+const LONGEST_TAIL = 4;
 /** Fewer than this many numbered pictures of a stills format are taken for stills. */
 const SHORTEST_RUN = 8;
 
 export interface ScanPayload {
   readonly folders: readonly string[];
+  /** Stamps of clips that are known already, by path; those that still bear theirs are not opened again. */
+  readonly known?: ReadonlyMap<string, string>;
 }
 
 /** A file that was found but could not be read. */
@@ -22,7 +28,10 @@ export interface ScanProblem {
 }
 
 export interface ScanResult {
+  /** What is new or changed, in path order; warnings are each clip's own (see `withWarnings`). */
   readonly originals: Original[];
+  /** Paths of clips that are as they were known. */
+  readonly unchanged: string[];
   readonly problems: ScanProblem[];
 }
 
@@ -31,33 +40,40 @@ export interface ScanResult {
  * symbolic links are followed only where they stay below the folders. Unreadable files are named
  * in `problems` and do not stop the scan.
  */
-export function scan({ folders }: ScanPayload, report: Report, signal: StopSignal): ScanResult {
+export function scan({ folders, known }: ScanPayload, report: Report, signal: StopSignal): ScanResult {
   const roots = folders.map((f) => realpathSync(path.resolve(f)));
   const problems: ScanProblem[] = [];
-  const jobs = listWork(roots, problems, signal);
+  const { jobs, papers } = listWork(roots, problems, signal);
   const originals: Original[] = [];
+  const unchanged: string[] = [];
   jobs.forEach((job, index) => {
     stopIfAsked(signal);
     report({ done: index, total: jobs.length, what: path.basename(job.path) });
     try {
-      originals.push({ ...job.probe(), sidecars: job.sidecars });
+      const beside = papers.files(job.path);
+      const { stamp } = stampOf([...job.files, ...job.sidecars.map((s) => path.join(path.dirname(job.path), s)), ...beside]);
+      if (known?.get(job.path) === stamp) unchanged.push(job.path);
+      else originals.push({ ...job.probe(papers.beside(job.path, job.sidecars)), stamp });
     } catch (error) {
       if (!(error instanceof MediaError)) throw error;
       problems.push({ path: job.path, message: error.message });
     }
   });
   report({ done: jobs.length, total: jobs.length, what: '' });
-  return { originals: withWarnings(originals), problems };
+  return { originals, unchanged, problems };
 }
 
 interface Job {
   readonly path: string;
+  /** Every file of the clip, absolute. */
+  readonly files: readonly string[];
   readonly sidecars: string[];
-  readonly probe: () => Original;
+  readonly probe: (beside: Beside) => Original;
 }
 
-function listWork(roots: readonly string[], problems: ScanProblem[], signal: StopSignal): Job[] {
+function listWork(roots: readonly string[], problems: ScanProblem[], signal: StopSignal): { jobs: Job[]; papers: Papers } {
   const jobs: Job[] = [];
+  const papers = openPapers(roots);
   const seen = new Set<string>();
   const pending = [...roots].reverse();
   for (let folder = pending.pop(); folder !== undefined; folder = pending.pop()) {
@@ -65,10 +81,11 @@ function listWork(roots: readonly string[], problems: ScanProblem[], signal: Sto
     if (seen.has(folder)) continue;
     seen.add(folder);
     const { files, folders } = listFolder(folder, roots, problems);
+    papers.take(folder, files);
     jobs.push(...jobsOf(folder, files));
     pending.push(...folders.sort().reverse());
   }
-  return jobs;
+  return { jobs, papers };
 }
 
 const isBelow = (roots: readonly string[], file: string) =>
@@ -97,26 +114,40 @@ function listFolder(folder: string, roots: readonly string[], problems: ScanProb
 }
 
 function jobsOf(folder: string, files: readonly string[]): Job[] {
-  const sidecarsOf = (stem: string) => files.filter((f) => SIDECARS.test(f) && withoutExtension(f).toLowerCase() === stem.toLowerCase());
+  const sidecars = files.filter((f) => SIDECARS.test(f)).map((f) => ({ name: f, stem: withoutExtension(f).toLowerCase() }));
+  const clips = new Set(files.filter((f) => MOVIES.test(f) || SOUNDS.test(f)).map((f) => withoutExtension(f).toLowerCase()));
+  const sidecarsOf = (clip: string) => {
+    const stem = clip.toLowerCase();
+    return sidecars
+      .filter(
+        (s) =>
+          s.stem === stem || (s.stem.startsWith(stem) && s.stem.length - stem.length <= LONGEST_TAIL && !clips.has(s.stem) && stem !== ''),
+      )
+      .map((s) => s.name);
+  };
   const at = (name: string) => path.join(folder, name);
-  const jobs: Job[] = files
-    .filter((f) => MOVIES.test(f))
-    .map((f) => ({
-      path: at(f),
-      sidecars: sidecarsOf(withoutExtension(f)),
-      probe: () => probeMovie(at(f)),
-    }));
+  const one = (name: string, probe: (file: string, beside: Beside) => Original): Job => ({
+    path: at(name),
+    files: [at(name)],
+    sidecars: sidecarsOf(withoutExtension(name)),
+    probe: (beside) => probe(at(name), beside),
+  });
+  const jobs: Job[] = [
+    ...files.filter((f) => MOVIES.test(f)).map((f) => one(f, probeMovie)),
+    ...files.filter((f) => SOUNDS.test(f)).map((f) => one(f, probeSound)),
+  ];
   const { runs, singles } = groupNumbered(files.filter((f) => FRAMES.test(f)));
   const stills = [...singles];
   for (const run of runs) {
     if (/^\.(dpx|exr)$/.test(run.extension) || run.files.length >= SHORTEST_RUN)
       jobs.push({
         path: at(run.files[0] as string),
+        files: run.files.map(at),
         sidecars: sidecarsOf(run.stem),
-        probe: () => probeNumbered(folder, run.stem, run.files, run.gaps),
+        probe: (beside) => probeNumbered(folder, run.stem, run.files, run.gaps, beside),
       });
     else stills.push(...run.files);
   }
-  jobs.push(...stills.map((f) => ({ path: at(f), sidecars: sidecarsOf(withoutExtension(f)), probe: () => probeStill(at(f)) })));
+  jobs.push(...stills.map((f) => one(f, probeStill)));
   return jobs.sort((a, b) => (a.path < b.path ? -1 : 1));
 }

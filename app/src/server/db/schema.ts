@@ -1,6 +1,7 @@
 import type { Decision, EventProof, ListOptions, Original, Rules } from '@gemello/core';
-import { blob, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { ListState } from '../../contract/lists';
+import type { OriginalFilter } from '../../contract/originals';
 import type { TaskKind, TaskOptions, TaskState } from '../../contract/tasks';
 
 /** One piece of work. Times are milliseconds since 1970, UTC. */
@@ -59,6 +60,8 @@ export const volumes = sqliteTable('volumes', {
     .references(() => jobs.id),
   path: text('path').notNull(),
   name: text('name').notNull(),
+  /** Where the volume was before it was found again elsewhere; paths below them are read as below `path`. */
+  formerPaths: text('former_paths', { mode: 'json' }).$type<string[]>().notNull().default([]),
   scannedAt: integer('scanned_at'),
 });
 
@@ -87,9 +90,8 @@ export const decisions = sqliteTable(
     jobId: text('job_id')
       .notNull()
       .references(() => jobs.id),
-    listId: text('list_id')
-      .notNull()
-      .references(() => lists.id),
+    /** Null for what was decided about an original: it holds for every cut of the job. */
+    listId: text('list_id').references(() => lists.id),
     batch: text('batch').notNull(),
     madeAt: integer('made_at').notNull(),
     who: text('who').notNull(),
@@ -97,6 +99,33 @@ export const decisions = sqliteTable(
     withdrawnAt: integer('withdrawn_at'),
   },
   (t) => [index('decisions_list').on(t.listId)],
+);
+
+/** What people write about an original: it follows the clip, whatever volume it is found on. */
+export const remarks = sqliteTable(
+  'remarks',
+  {
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id),
+    path: text('path').notNull(),
+    tags: text('tags', { mode: 'json' }).$type<string[]>().notNull(),
+    note: text('note').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.jobId, t.path] })],
+);
+
+/** A way to look at the originals, kept under a name. */
+export const filters = sqliteTable(
+  'filters',
+  {
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id),
+    name: text('name').notNull(),
+    data: text('data', { mode: 'json' }).$type<OriginalFilter>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.jobId, t.name] })],
 );
 
 /** The newest proof of each event, with what it was made from, so that it is known when it no longer holds. */

@@ -40,22 +40,33 @@ async function scanVolumes(jobId: string, only: readonly string[] | null, report
       );
   const problems: { path: string; message: string }[] = [];
   let count = 0;
+  let fresh = 0;
   for (const volume of chosen.filter((v) => v.here)) {
-    const found = await mediaThreads().scan({ folders: [volume.path] }, (p) => report({ ...p, what: `${volume.name}: ${p.what}` }), signal);
+    const mine = and(eq(originals.jobId, jobId), eq(originals.volumeId, volume.id));
+    const before = await db.select().from(originals).where(mine);
+    const known = new Map(before.flatMap((o) => (o.here && o.data.stamp ? [[o.path, o.data.stamp] as const] : [])));
+    const found = await mediaThreads().scan(
+      { folders: [volume.path], known },
+      (p) => report({ ...p, what: `${volume.name}: ${p.what}` }),
+      signal,
+    );
     problems.push(...found.problems);
-    count += found.originals.length;
+    count += found.originals.length + found.unchanged.length;
+    fresh += found.originals.length;
+    const kept = new Set(found.unchanged);
+    const seen = new Set(found.originals.map((o) => o.path));
+    const gone = before.filter((o) => o.here && !kept.has(o.path) && !seen.has(o.path)).map((o) => o.path);
+    const at = (paths: readonly string[]) => and(mine, inArray(originals.path, [...paths]));
     await db.transaction(async (tx) => {
-      const mine = and(eq(originals.jobId, jobId), eq(originals.volumeId, volume.id));
-      const seen = new Set(found.originals.map((o) => o.path));
-      const before = await tx.select().from(originals).where(mine);
-      await tx.delete(originals).where(mine);
+      for (const part of chunks([...seen])) await tx.delete(originals).where(at(part));
       const rows = found.originals.map((data) => ({ path: data.path, jobId, volumeId: volume.id, data, here: true }));
-      const gone = before.filter((o) => !seen.has(o.path)).map((o) => ({ ...o, here: false }));
-      for (const part of chunks([...rows, ...gone])) await tx.insert(originals).values(part);
+      for (const part of chunks(rows)) await tx.insert(originals).values(part);
+      for (const part of chunks(gone)) await tx.update(originals).set({ here: false }).where(at(part));
       await tx.update(volumes).set({ scannedAt: Date.now() }).where(eq(volumes.id, volume.id));
     });
   }
   const parts = [`${plural(count, 'original')} found`];
+  if (fresh < count) parts.push(`${fresh} of them new or changed`);
   if (problems.length > 0) parts.push(`${plural(problems.length, 'file')} could not be read`);
   if (away.length > 0) parts.push(`not here: ${away.map((v) => v.name).join(', ')}`);
   return { message: parts.join('; '), result: { problems } };

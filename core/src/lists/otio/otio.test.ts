@@ -120,7 +120,10 @@ describe('a timeline', () => {
     expect(readOtio(both, { sequence: 1 }).title).toBe('SHORT');
   });
   it('of the first files of the format has its schemas under their former names', () => {
-    const old = timeline(clip('a', 0, 10), { OTIO_SCHEMA: 'Filler.1', source_range: range(0, 5) }, clip('b', 0, 10)).replace('"Track.1"', '"Sequence.1"');
+    const old = timeline(clip('a', 0, 10), { OTIO_SCHEMA: 'Filler.1', source_range: range(0, 5) }, clip('b', 0, 10)).replace(
+      '"Track.1"',
+      '"Sequence.1"',
+    );
     expect(events(old).map((e) => e.record.in)).toEqual([86_400, 86_415]);
   });
   it('knows on which line of the file each clip begins', () => {

@@ -1,5 +1,5 @@
 import { FILLING, NATURAL, type Placement, type Raster, type Retime, type SpeedKey } from '../../edit';
-import { child, children, type Node, textAt } from './tree';
+import { child, children, type Node, textAt } from '../../xml';
 
 const effectsOf = (item: Node): Node[] => children(item, 'filter').flatMap((f) => children(f, 'effect'));
 const parameter = (effect: Node | null, id: string): Node | null =>
@@ -61,6 +61,7 @@ function graphOf(graph: Node | null): SpeedKey[] {
  * in shares of the frame, crop and opacity in percent. (From memory of files in common use.)
  */
 export function placementOf(item: Node, picture: Raster | null, frame: Raster | null): Placement | null {
+  if (effectsOf(item).length === 0) return null;
   const [basic, crop] = [effectCalled(item, 'basic'), effectCalled(item, 'crop')];
   const fit = picture && frame ? picture.width / frame.width : 1;
   const centre = child(parameter(basic, 'center'), 'value') ?? child(children(parameter(basic, 'center'), 'keyframe')[0], 'value');

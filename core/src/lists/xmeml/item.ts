@@ -11,9 +11,9 @@ import {
   speedOf,
 } from '../../edit';
 import { canDropFrames, type Frames, parseTimecode, type Rate, rateOf } from '../../time';
+import { child, children, intAt, type Node, textAt } from '../../xml';
 import { fileNameOfUrl } from '../paths';
 import { foreignEffects, isAnimated, placementOf, speedAt } from './effects';
-import { child, children, intAt, type Node, textAt } from './tree';
 
 /** What the reading of one sequence carries along. */
 export interface Reading {

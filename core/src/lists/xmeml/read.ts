@@ -1,9 +1,9 @@
 import { type EditList, EMPTY_LIST, type Framing, type ListEvent, newEvent, type Track } from '../../edit';
 import { parseTimecode, RATES } from '../../time';
+import { child, children, intAt, type Node, parseXml, textAt } from '../../xml';
 import { type Opened, openNested, withOpened } from '../nested';
 import { type ListOptions, unreadableList } from '../options';
 import { edgesOf, eventOf, framingAt, type Join, type Reading, rateAt, say, withCounting } from './item';
-import { child, children, intAt, type Node, parseXml, textAt } from './tree';
 
 /** Nested sequences below this depth are not opened. */
 const DEEPEST = 16;
@@ -61,7 +61,7 @@ function descriptions(root: Node): Descriptions {
   const pending = [root];
   for (let node = pending.pop(); node; node = pending.pop()) {
     if (node.attributes.id && node.children.length > 0) by[node.name]?.set(node.attributes.id, node);
-    for (const c of node.children) pending.push(c);
+    if (node.children.length > 0) for (const c of node.children) pending.push(c);
   }
   return found;
 }

@@ -1,6 +1,6 @@
 import { type EditList, type Framing, type ListEvent, recordSpan, speedOf, type Track } from '../../edit';
 import { type Frames, formatTimecode, lengthOf, nominal, type Rate } from '../../time';
-import { escaped } from './tree';
+import { escaped } from '../../xml';
 
 /** An element with text or with elements inside; null is left out. */
 type Part = string | null;

@@ -1,9 +1,16 @@
 import { watch } from '../../../../server/changes';
 import { param, route } from '../../../../server/http';
+import { changed } from '../../../../server/jobs';
 import { workspace } from '../../../../server/workspace';
 
 /** A comment is sent this often, in milliseconds, so that a broken line is noticed. */
 const BEAT = 20_000;
+/** How often it is looked whether volumes came or went, in milliseconds. */
+const LOOK = 3_000;
+
+/** Which volumes of a job are here now. */
+const mounted = async (job: string): Promise<string> =>
+  `mounted: ${(await workspace(job)).volumes.map((v) => `${v.id} ${v.here}`).join(', ')}`;
 
 /** Server-sent events: progress of tasks, and which resources changed. */
 export const GET = route(async (context) => {
@@ -16,8 +23,15 @@ export const GET = route(async (context) => {
       const send = (text: string) => controller.enqueue(encoder.encode(text));
       const stop = watch(job, (change) => send(`data: ${JSON.stringify(change)}\n\n`));
       const beat = setInterval(() => send(': still here\n\n'), BEAT);
+      let here = '';
+      const look = setInterval(async () => {
+        const now = await mounted(job).catch(() => here);
+        if (here !== '' && now !== here) changed(job);
+        here = now;
+      }, LOOK);
       close = () => {
         stop();
+        clearInterval(look);
         clearInterval(beat);
       };
       send(': watching\n\n');

@@ -1,7 +1,8 @@
 /**
  * The header of a DPX file (SMPTE ST 268-1), the fields Gemello uses, at their offsets in bytes:
- * 0 magic, 772 pixels per line, 776 lines, 1556 input device name, 1724 film frame rate,
- * 1920 timecode as eight BCD digits, 1940 television frame rate. Unset numbers are all ones.
+ * 0 magic, 136 creation, 772 pixels per line, 776 lines, 1556 input device name, 1628 pixel aspect,
+ * 1712 position in its run, 1724 film frame rate, 1920 timecode as eight BCD digits, 1940 television
+ * frame rate. Unset numbers are all ones.
  */
 export interface DpxHeader {
   readonly width: number;
@@ -11,6 +12,12 @@ export interface DpxHeader {
   readonly framesPerSecond: number | null;
   /** Reel by common practice; empty when unset. */
   readonly inputDevice: string;
+  /** Width of a pixel over its height; null when unset. */
+  readonly pixelAspect: number | null;
+  /** When the frame was made, as `yyyy:mm:dd:hh:mm:ss` with a zone after it; empty when unset. */
+  readonly created: string;
+  /** Which frame of its run it is, from 0; null when unset. */
+  readonly position: number | null;
 }
 
 export const DPX_HEADER_BYTES = 2048;
@@ -34,8 +41,14 @@ export function readDpxHeader(bytes: Uint8Array): DpxHeader | null {
     timecode: timecodeOf(number(1920)),
     framesPerSecond: real(1940) ?? real(1724),
     inputDevice: text(bytes, 1556, 32),
+    pixelAspect: ratio(number(1628), number(1632)),
+    created: text(bytes, 136, 24),
+    position: number(1712) === UNSET ? null : number(1712),
   };
 }
+
+const ratio = (width: number, height: number): number | null =>
+  width === UNSET || height === UNSET || width === 0 || height === 0 ? null : width / height;
 
 function timecodeOf(bcd: number): string | null {
   if (bcd === UNSET) return null;

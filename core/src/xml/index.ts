@@ -4,8 +4,8 @@ import { SaxesParser } from 'saxes';
 export interface Node {
   readonly name: string;
   readonly attributes: Readonly<Record<string, string>>;
-  readonly children: Node[];
-  text: string;
+  readonly children: readonly Node[];
+  readonly text: string;
   readonly line: number;
 }
 
@@ -19,7 +19,7 @@ const DEEPEST = 400;
  */
 export function parseXml(text: string): Node | { readonly fault: string; readonly line: number } {
   const parser = new SaxesParser({ xmlns: false });
-  const top: Node = { name: '', attributes: {}, children: [], text: '', line: 1 };
+  const top: Building = { name: '', attributes: {}, children: [], text: '', line: 1 };
   const open = [top];
   let fault: { fault: string; line: number } | null = null;
   parser.on('error', (error) => {
@@ -32,8 +32,13 @@ export function parseXml(text: string): Node | { readonly fault: string; readonl
     line = parser.line;
   });
   parser.on('opentag', ({ name, attributes }) => {
-    const node: Node = { name, attributes: attributes as Record<string, string>, children: [], text: '', line };
-    open.at(-1)?.children.push(node);
+    // Most elements have no attributes and many no children: those share one empty value.
+    const node: Building = { name, attributes: attributesOf(attributes as Record<string, string>), children: NO_CHILDREN, text: '', line };
+    const around = open.at(-1);
+    if (around) {
+      if (around.children === NO_CHILDREN) around.children = [];
+      (around.children as Node[]).push(node);
+    }
     open.push(node);
     if (open.length > DEEPEST) fault ??= { fault: 'elements stand too deep in one another', line };
   });
@@ -52,6 +57,19 @@ export function parseXml(text: string): Node | { readonly fault: string; readonl
   for (let at = 0; at < text.length && !fault; at += CHUNK) parser.write(text.slice(at, at + CHUNK));
   if (!fault) parser.close();
   return fault ?? top.children[0] ?? { fault: 'it holds no element', line: 1 };
+}
+
+interface Building extends Omit<Node, 'children' | 'text'> {
+  children: readonly Node[];
+  text: string;
+}
+
+const NO_CHILDREN: readonly Node[] = [];
+const NO_ATTRIBUTES: Readonly<Record<string, string>> = {};
+
+function attributesOf(found: Record<string, string>): Readonly<Record<string, string>> {
+  for (const _ in found) return found;
+  return NO_ATTRIBUTES;
 }
 
 /** Characters given to the parser at once, so that a broken file is left soon. */

@@ -1,0 +1,150 @@
+import path from 'node:path';
+import { describeOriginal, likenessOfVolumes, sourceSpan } from '@gemello/core';
+import { and, eq } from 'drizzle-orm';
+import type { z } from 'zod';
+import type { OriginalFilter, OriginalView, remarkSchema, UsedSpan, VolumeView } from '../contract';
+import { database } from './db/open';
+import { filters, originals, remarks, volumes } from './db/schema';
+import { RequestError } from './http';
+import { changed } from './jobs';
+import { type Workspace, workspace } from './workspace';
+
+/** Every original with what is known of it, which parts the cut uses, and what people wrote about it. */
+export async function originalsView(jobId: string): Promise<OriginalView[]> {
+  const w = await workspace(jobId);
+  const written = await (await database()).select().from(remarks).where(eq(remarks.jobId, jobId));
+  const remarkOf = new Map(written.map((r) => [r.path, r]));
+  const used = usedSpans(w);
+  const proxies = new Map<string, string[]>();
+  for (const [copy, whole] of w.proxyOf) proxies.set(whole, [...(proxies.get(whole) ?? []), copy]);
+  return w.originals.map(({ original, volume, here }) => ({
+    ...describeOriginal(original),
+    volume: volume.name,
+    folder: path.relative(volume.path, path.dirname(original.path)),
+    here,
+    start: original.hasTimecode ? original.start : null,
+    usedBy: used.get(original.path) ?? [],
+    tags: remarkOf.get(original.path)?.tags ?? [],
+    note: remarkOf.get(original.path)?.note ?? '',
+    proxyOf: w.proxyOf.get(original.path) ?? null,
+    proxies: proxies.get(original.path) ?? [],
+  }));
+}
+
+/** The parts of each original that the cut uses, as frames of the file: accepted pairs, and the best candidates of the others. */
+function usedSpans(w: Workspace): Map<string, UsedSpan[]> {
+  const spans = new Map<string, UsedSpan[]>();
+  const add = (file: string, span: UsedSpan) => spans.set(file, [...(spans.get(file) ?? []), span]);
+  const shown = new Set<string>();
+  for (const shot of w.shown?.layers.flatMap((l) => l.shots) ?? []) {
+    if (!shot.original) continue;
+    const { in: first, out } = sourceSpan(shot.event, shot.tail);
+    shown.add(shot.event.id);
+    add(shot.original.path, { id: shot.event.id, number: shot.event.number, from: shot.sourceStart + first, to: shot.sourceStart + out });
+  }
+  // A pair that is away is still a use.
+  for (const p of w.pairings)
+    if (p.acceptedPath && !shown.has(p.event.id)) add(p.acceptedPath, { id: p.event.id, number: p.event.number, from: 0, to: 0 });
+  return spans;
+}
+
+/** This much of a volume that is away must stand at the same places for another to be taken for it. */
+const SAME_VOLUME = 0.8;
+
+/** The volumes of a job; one that was just found may be one that went away. */
+export function volumeViews(w: Workspace): VolumeView[] {
+  const of = (id: string) => w.originals.filter((o) => o.volume.id === id).map((o) => o.original);
+  const away = w.volumes.filter((v) => !v.here).map((v) => ({ ...v, known: of(v.id) }));
+  return w.volumes.map(({ formerPaths: _, ...v }) => {
+    const found = of(v.id);
+    const same = v.here ? away.find((a) => likenessOfVolumes(a.known, a.path, found, v.path) >= SAME_VOLUME) : undefined;
+    return { ...v, originals: found.length, resembles: same ? { id: same.id, name: same.name, path: same.path } : null };
+  });
+}
+
+/** Takes a volume that was found under a new path for one that went away: its clips, pairs and remarks follow. */
+export async function rehome(jobId: string, foundId: string, awayId: string): Promise<void> {
+  const w = await workspace(jobId);
+  const [found, away] = [w.volumes.find((v) => v.id === foundId), w.volumes.find((v) => v.id === awayId)];
+  if (!found || !away || found.id === away.id) throw new RequestError(404, 'There are no such two volumes.');
+  if (away.here) throw new RequestError(409, `${away.name} is here; it cannot be somewhere else as well.`);
+  const db = await database();
+  const inJob = eq(originals.jobId, jobId);
+  await db.transaction(async (tx) => {
+    await tx.delete(originals).where(and(inJob, eq(originals.volumeId, away.id)));
+    await tx
+      .update(originals)
+      .set({ volumeId: away.id })
+      .where(and(inJob, eq(originals.volumeId, found.id)));
+    await tx.delete(volumes).where(eq(volumes.id, found.id));
+    await tx
+      .update(volumes)
+      .set({ path: found.path, formerPaths: [...away.formerPaths, away.path], scannedAt: found.scannedAt })
+      .where(eq(volumes.id, away.id));
+    const written = await tx.select().from(remarks).where(eq(remarks.jobId, jobId));
+    for (const r of written)
+      if (r.path.startsWith(`${away.path}/`))
+        await tx
+          .update(remarks)
+          .set({ path: found.path + r.path.slice(away.path.length) })
+          .where(and(eq(remarks.jobId, jobId), eq(remarks.path, r.path)));
+  });
+  changed(jobId);
+}
+
+/** Gives a volume another name. */
+export async function renameVolume(jobId: string, volumeId: string, name: string): Promise<void> {
+  await workspace(jobId);
+  await (await database())
+    .update(volumes)
+    .set({ name })
+    .where(and(eq(volumes.id, volumeId), eq(volumes.jobId, jobId)));
+  changed(jobId);
+}
+
+/** Puts tags on originals, takes them off, and sets their note. */
+export async function remark(jobId: string, { paths, add, remove, note }: z.output<typeof remarkSchema>): Promise<void> {
+  const w = await workspace(jobId);
+  const known = new Set(w.originals.map((o) => o.original.path));
+  const stranger = paths.find((p) => !known.has(p));
+  if (stranger) throw new RequestError(422, `The job has no original ${stranger}.`);
+  const db = await database();
+  await db.transaction(async (tx) => {
+    const before = new Map((await tx.select().from(remarks).where(eq(remarks.jobId, jobId))).map((r) => [r.path, r]));
+    for (const file of paths) {
+      const old = before.get(file);
+      const tags = [...new Set([...(old?.tags ?? []).filter((t) => !remove.includes(t)), ...add])].sort();
+      const row = { jobId, path: file, tags, note: note ?? old?.note ?? '' };
+      await tx
+        .insert(remarks)
+        .values(row)
+        .onConflictDoUpdate({ target: [remarks.jobId, remarks.path], set: row });
+    }
+  });
+  changed(jobId);
+}
+
+export async function savedFilters(jobId: string): Promise<{ name: string; data: OriginalFilter }[]> {
+  await workspace(jobId);
+  return (await database())
+    .select({ name: filters.name, data: filters.data })
+    .from(filters)
+    .where(eq(filters.jobId, jobId))
+    .orderBy(filters.name);
+}
+
+/** Keeps a filter under a name; the one that had the name before is replaced. */
+export async function saveFilter(jobId: string, name: string, data: OriginalFilter): Promise<void> {
+  await workspace(jobId);
+  await (await database())
+    .insert(filters)
+    .values({ jobId, name, data })
+    .onConflictDoUpdate({ target: [filters.jobId, filters.name], set: { data } });
+  changed(jobId);
+}
+
+export async function forgetFilter(jobId: string, name: string): Promise<void> {
+  await workspace(jobId);
+  await (await database()).delete(filters).where(and(eq(filters.jobId, jobId), eq(filters.name, name)));
+  changed(jobId);
+}

@@ -1,0 +1,127 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { RATES } from '../time';
+import { type Said, settleClaims } from './claims';
+import { guessLogMapping, readClipLog, readManifest, readSidecar } from './sidecars';
+
+const said = (field: Said['field'], value: string, origin: string): Said => ({ field, value, origin });
+const HEADER = 'the timecode track';
+const CAR = 'sidecar A001C003.xml';
+
+describe('what several sources say of one clip', () => {
+  it('is taken from the first that speaks, in the order of trust, and all of it is kept', () => {
+    const settled = settleClaims(
+      [said('timecode', '01:00:00:00', HEADER), said('reel', 'A001', CAR), said('reel', 'A001', 'the folder name')],
+      RATES['24'],
+      'x',
+    );
+    expect(settled).toMatchObject({ start: 86_400, hasTimecode: true, reel: 'A001', clipName: 'x', warnings: [] });
+    expect(settled.claims.map((c) => [c.origin, c.taken])).toEqual([
+      [HEADER, true],
+      [CAR, true],
+      ['the folder name', false],
+    ]);
+  });
+  it('a header of all zeros gives way to a sidecar that knows better (TRADE.md: the timecode was in a sidecar)', () => {
+    const settled = settleClaims([said('timecode', '00:00:00:00', HEADER), said('timecode', '22:23:10:00', CAR)], RATES['24'], 'x');
+    // 22 h 23 min 10 s of 24 labels.
+    expect(settled.start).toBe(80_590 * 24);
+    expect(settled.warnings).toEqual([]);
+    expect(settled.claims.find((c) => c.taken)?.origin).toBe(CAR);
+  });
+  it('that disagree are named, both of them', () => {
+    const settled = settleClaims(
+      [
+        said('timecode', '01:00:00:00', HEADER),
+        said('timecode', '02:00:00:00', CAR),
+        said('rate', '25', CAR),
+        said('reel', 'A001', HEADER),
+        said('reel', 'B001', CAR),
+      ],
+      RATES['24'],
+      'x',
+    );
+    expect(settled.warnings.map((w) => w.code)).toEqual(['rate-disagrees', 'timecode-disagrees', 'reel-disagrees']);
+    expect(settled.warnings[1]?.message).toContain('02:00:00:00');
+  });
+  it('differ in drop-frame: the header is taken, and it is said', () => {
+    const settled = settleClaims([said('timecode', '01:00:00;00', HEADER), said('timecode', '01:00:00:00', CAR)], RATES['29.97'], 'x');
+    // One hour of drop-frame is 107 892 frames (SMPTE ST 12-1).
+    expect([settled.start, settled.rate.dropFrame]).toEqual([107_892, true]);
+    expect(settled.warnings.map((w) => w.code)).toContain('drop-frame-disagrees');
+  });
+  it('of a reel written two ways are one', () => {
+    expect(settleClaims([said('reel', 'A_001', HEADER), said('reel', 'a001', CAR)], RATES['24'], 'x').warnings).toEqual([]);
+  });
+});
+
+describe('a metadata file beside a clip', () => {
+  const fields = (text: string) => Object.fromEntries(readSidecar(text, CAR).map((s) => [s.field, s.value]));
+  it('is read by what its elements are called, whoever wrote it', () => {
+    expect(
+      fields('<Clip><StartTimecode>05:41:12:03</StartTimecode><FrameRate>24000/1001</FrameRate><ReelName>A011</ReelName></Clip>'),
+    ).toEqual({
+      timecode: '05:41:12:03',
+      rate: '24000/1001',
+      reel: 'A011',
+    });
+    expect(
+      fields(
+        '<m:Meta xmlns:m="u"><Device/><TimeCode start-tc="10:00:00:00" fps="25"/><Media card_id="B004" Clip-Name="B004C001"/></m:Meta>',
+      ),
+    ).toEqual({
+      timecode: '10:00:00:00',
+      rate: '25',
+      reel: 'B004',
+      clipName: 'B004C001',
+    });
+    expect(fields('<list><Item name="Reel" value="A7"/><Item key="Start TC" value="01:00:00:00"/></list>')).toEqual({
+      reel: 'A7',
+      timecode: '01:00:00:00',
+    });
+  });
+  it('says drop-frame in a field of its own', () => {
+    expect(fields('<c><StartTimecode value="01:00:00:02"/><DropFrame>true</DropFrame></c>').timecode).toBe('01:00:00;02');
+  });
+  it('that is broken, hostile or of other things says nothing, and never throws', () => {
+    expect(readSidecar('<a><b></a>', CAR)).toEqual([]);
+    expect(readSidecar('<!DOCTYPE a [<!ENTITY x SYSTEM "file:///etc/passwd">]><a><reel>&x;</reel></a>', CAR).map((s) => s.value)).toEqual([
+      '&x;',
+    ]);
+    fc.assert(fc.property(fc.string(), (text) => Array.isArray(readSidecar(`<a><reel>${text}</reel></a>`, CAR))));
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary' }), (text) => Array.isArray(readSidecar(text, CAR)) && Array.isArray(readManifest(text))),
+    );
+  });
+});
+
+describe('a clip log', () => {
+  it('names each clip with its timecode, rate and reel, under headings in common use', () => {
+    expect(readClipLog('File Name\tStart TC\tFPS\tReel\nB004C001.MXF\t05:58:01:10\t23.976\tB004\n', 'log.tsv')).toEqual([
+      {
+        clip: 'b004c001',
+        said: [
+          { field: 'timecode', value: '05:58:01:10', origin: 'log.tsv' },
+          { field: 'rate', value: '23.976', origin: 'log.tsv' },
+          { field: 'reel', value: 'B004', origin: 'log.tsv' },
+        ],
+      },
+    ]);
+  });
+  it('is read by the columns a person names', () => {
+    expect(guessLogMapping(['Bild', 'Anfang'])).toEqual({});
+    expect(readClipLog('Bild,Anfang\nA1,01:00:00:00\n', 'log', { clip: 'Bild', timecode: 'Anfang' })[0]?.said).toHaveLength(1);
+  });
+});
+
+describe('a hash manifest', () => {
+  it('of ASC MHL 2.0 gives paths with their hashes (ASC MHL 2.0 example structure)', () => {
+    const text = `<?xml version="1.0"?><hashlist version="2.0" xmlns="urn:ASC:MHL:v2.0"><hashes><hash><path size="1234" lastmodificationdate="2026-04-12T10:00:00+00:00">A011/A011C001.mov</path><xxh64 action="original">0ea03b369a463d9d</xxh64></hash></hashes></hashlist>`;
+    expect(readManifest(text)).toEqual([{ file: 'A011/A011C001.mov', algorithm: 'xxh64', value: '0ea03b369a463d9d' }]);
+  });
+  it('of the older form names files', () => {
+    const text =
+      '<hashlist version="1.1"><hash><file>A011C001.mov</file><size>12</size><md5>9e107d9d372bb6826bd81d3542a419d6</md5></hash></hashlist>';
+    expect(readManifest(text)).toEqual([{ file: 'A011C001.mov', algorithm: 'md5', value: '9e107d9d372bb6826bd81d3542a419d6' }]);
+  });
+});

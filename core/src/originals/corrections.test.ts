@@ -1,0 +1,89 @@
+import { describe, expect, it } from 'vitest';
+import { original } from '../../test/make';
+import { likenessOfVolumes, linkProxies, movedPath, shiftedBy, withCorrections } from '.';
+
+describe('what a person says of an original', () => {
+  const clip = original('/c/A001C001.mov', {
+    start: 0,
+    claims: [{ field: 'timecode', value: '00:00:00:00', origin: 'the picture track', taken: true }],
+    warnings: [{ code: 'timecode-disagrees', message: 'x' }],
+  });
+  it('stands over its sources, which stay known, and settles their disagreement', () => {
+    const [set] = withCorrections([clip], [{ kind: 'correct', original: clip.path, reel: 'B007', start: 86_400 }]);
+    expect(set).toMatchObject({ reel: 'B007', start: 86_400, hasTimecode: true, warnings: [] });
+    expect(set?.claims.map((c) => [c.value, c.origin, c.taken])).toEqual([
+      ['B007', 'set by hand', true],
+      ['01:00:00:00', 'set by hand', true],
+      ['00:00:00:00', 'the picture track', false],
+    ]);
+    expect(clip.reel).toBe('A001');
+  });
+  it('counts by its last word, and null takes a word back', () => {
+    const words = [
+      { kind: 'correct', original: clip.path, reel: 'B007' },
+      { kind: 'correct', original: clip.path, start: 5 },
+      { kind: 'correct', original: clip.path, reel: null },
+    ] as const;
+    expect(withCorrections([clip], words)[0]).toMatchObject({ reel: 'A001', start: 5 });
+  });
+  it('may shift a whole card by one constant (TRADE.md: timecode that disagrees by a constant)', () => {
+    const card = [100, 2000].map((start) => original(`/c/${start}.mov`, { start }));
+    expect(
+      withCorrections(
+        card,
+        card.map((o) => shiftedBy(o, 50)),
+      ).map((o) => o.start),
+    ).toEqual([150, 2050]);
+    expect(shiftedBy(card[0] as (typeof card)[0], -500).start).toBe(0);
+  });
+});
+
+describe('a volume that comes back under another path', () => {
+  const known = ['A/1.mov', 'A/2.mov', 'B/3.mov', 'B/4.mov'].map((p, i) => original(`/mnt/old/${p}`, { bytes: i + 1 }));
+  it('is known by the files that stand at the same places with the same sizes', () => {
+    const found = known.map((o) => original(o.path.replace('/mnt/old', '/media/new'), { bytes: o.bytes }));
+    expect(likenessOfVolumes(known, '/mnt/old', found, '/media/new')).toBe(1);
+    expect(likenessOfVolumes(known, '/mnt/old', found.slice(1), '/media/new')).toBe(0.75);
+    expect(
+      likenessOfVolumes(
+        known,
+        '/mnt/old',
+        found.map((o) => ({ ...o, bytes: 99 })),
+        '/media/new',
+      ),
+    ).toBe(0);
+    expect(likenessOfVolumes([], '/a', found, '/media/new')).toBe(0);
+  });
+  it('takes every path below it along, however often it moves, and no other', () => {
+    const moves = [
+      { from: '/mnt/old', to: '/media/new' },
+      { from: '/media/new', to: '/v/newer' },
+    ];
+    expect(['/mnt/old/A/1.mov', '/mnt/older/1.mov', '/mnt/old'].map((p) => movedPath(p, moves))).toEqual([
+      '/v/newer/A/1.mov',
+      '/mnt/older/1.mov',
+      '/v/newer',
+    ]);
+  });
+});
+
+describe('a light copy', () => {
+  const whole = original('/cards/A001C003.mxf', { raster: { width: 3840, height: 2160 } });
+  const copy = (file: string, more = {}) => original(file, { raster: { width: 960, height: 540 }, ...more });
+  const linked = (...copies: ReturnType<typeof copy>[]) => [...linkProxies([whole, ...copies]).keys()];
+  it('is known by name without its tail, timecode and length, and by where it is kept', () => {
+    expect(linked(copy('/p/A001C003_proxy.mp4'), copy('/show/Proxies/a001c003.mov'))).toEqual([
+      '/p/A001C003_proxy.mp4',
+      '/show/Proxies/a001c003.mov',
+    ]);
+  });
+  it('may have lost its timecode, but not its length', () => {
+    expect(linked(copy('/p/A001C003_proxy.mp4', { hasTimecode: false, start: 0 }))).toHaveLength(1);
+    expect(linked(copy('/p/A001C003_proxy.mp4', { hasTimecode: false, start: 0, frames: 60 }))).toEqual([]);
+    expect(linked(copy('/p/A001C003_proxy.mp4', { start: 2000 }))).toEqual([]);
+  });
+  it('is not any smaller version of a shot: two exports of one clip stay two candidates', () => {
+    expect(linked(copy('/exports/A001C003.mov'))).toEqual([]);
+    expect(linked(copy('/p/A001C003_proxy.mp4', { raster: { width: 7680, height: 4320 } }))).toEqual([]);
+  });
+});

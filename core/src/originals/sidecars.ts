@@ -1,0 +1,145 @@
+import Papa from 'papaparse';
+import { parseRate } from '../time';
+import { type Node, parseXml } from '../xml';
+import type { Said } from './claims';
+import { withoutExtension } from './names';
+
+/** The names under which metadata files give what is asked of a clip, compared without case and separators. */
+const NAMES: Record<Said['field'], readonly string[]> = {
+  timecode: [
+    'starttimecode',
+    'timecodestart',
+    'starttc',
+    'tcstart',
+    'starttimecodevalue',
+    'timecodein',
+    'tcin',
+    'begintimecode',
+    'recordingstarttimecode',
+    'starttime',
+    'timecode',
+  ],
+  rate: ['framerate', 'fps', 'timebase', 'capturefps', 'recordingframerate', 'editrate', 'formatfps', 'timecoderate'],
+  reel: ['reel', 'reelname', 'reelid', 'tape', 'tapename', 'roll', 'rollname', 'cardid', 'cardname', 'magazine', 'cassette'],
+  clipName: ['clipname', 'clipid', 'originalclipname', 'shotname'],
+};
+const DROP = ['dropframe', 'dropframeflag', 'isdropframe', 'timecodeflag'];
+
+const plain = (name: string) => name.toLowerCase().replace(/[^a-z0-9]/g, '');
+const TIMECODE = /^\d{1,2}[:;.]\d{2}[:;.]\d{2}[:;.,]\d{2,3}$/;
+
+/**
+ * What a metadata file beside a clip says, found by what its elements and attributes are called and
+ * hold, whoever wrote it. Empty when it is no XML or says nothing of a clip. Entities are never
+ * expanded, nothing is fetched.
+ */
+export function readSidecar(text: string, origin: string): Said[] {
+  const root = parseXml(text.replace(/^\uFEFF/, ''));
+  if ('fault' in root) return [];
+  const found = new Map<Said['field'], string>();
+  let drop = false;
+  const hear = (name: string, value: string) => {
+    const called = plain(name);
+    const trimmed = value.trim();
+    if (DROP.includes(called) && /^(true|1|yes|df|drop)$/i.test(trimmed)) drop = true;
+    for (const field of ['timecode', 'rate', 'reel', 'clipName'] as const)
+      if (!found.has(field) && NAMES[field].includes(called) && fits(field, trimmed)) found.set(field, trimmed);
+  };
+  const pending: Node[] = [root];
+  for (let node = pending.pop(); node; node = pending.pop()) {
+    if (node.children.length === 0) hear(node.name, node.text);
+    for (const [name, value] of Object.entries(node.attributes)) {
+      hear(name, value);
+      // Some write `<StartTimecode value="…">`.
+      if (/^(value|text)$/i.test(name)) hear(node.name, value);
+    }
+    // And some `<Item name="Reel" value="A001"/>`.
+    const { name, key, value } = node.attributes;
+    const label = name ?? key;
+    if (label && value) hear(label, value);
+    for (let i = node.children.length - 1; i >= 0; i--) pending.push(node.children[i] as Node);
+  }
+  return [...found].map(([field, value]) => ({
+    field,
+    value: field === 'timecode' && drop ? value.replace(/[:.](\d{2,3})$/, ';$1') : value,
+    origin,
+  }));
+}
+
+const fits = (field: Said['field'], value: string): boolean =>
+  field === 'timecode' ? TIMECODE.test(value) : field === 'rate' ? parseRate(value) !== null : value !== '' && value.length <= 128;
+
+/** What a row of a clip log is about, and what it says. */
+export interface LogRow {
+  /** The clip's file or clip name, without extension, lower case. */
+  readonly clip: string;
+  readonly said: readonly Said[];
+}
+
+/** Headings in clip logs for what is asked, and for the clip itself. */
+export const LOG_FIELDS = ['clip', 'timecode', 'rate', 'reel', 'notes'] as const;
+export type LogField = (typeof LOG_FIELDS)[number];
+export type LogMapping = Partial<Record<LogField, string>>;
+
+/** The columns that a log's headings suggest. */
+export function guessLogMapping(headings: readonly string[]): LogMapping {
+  const known: Record<LogField, readonly string[]> = {
+    clip: ['filename', 'file', 'clipname', 'clip', 'name', 'sourcefile'],
+    timecode: ['start', 'starttc', 'starttimecode', 'tcstart', 'tcin', 'in', 'timecode', 'tc'],
+    rate: ['fps', 'framerate', 'rate'],
+    reel: ['reel', 'reelname', 'tape', 'roll', 'card'],
+    notes: ['notes', 'note', 'comment', 'comments', 'remarks'],
+  };
+  return Object.fromEntries(
+    LOG_FIELDS.flatMap((field) => {
+      const heading = known[field].map((k) => headings.find((h) => plain(h) === k)).find((h) => h !== undefined);
+      return heading === undefined ? [] : [[field, heading]];
+    }),
+  );
+}
+
+/** Reads a clip log: a table with headings, one row a clip. Empty when no column names the clip and its timecode or reel. */
+export function readClipLog(text: string, origin: string, mapping?: LogMapping): LogRow[] {
+  const parsed = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/, ''), { header: true, skipEmptyLines: 'greedy' });
+  const columns = mapping ?? guessLogMapping(parsed.meta.fields ?? []);
+  const { clip } = columns;
+  if (!clip || (!columns.timecode && !columns.reel)) return [];
+  return parsed.data.flatMap((cells): LogRow[] => {
+    const name = (cells[clip] ?? '').trim();
+    if (name === '') return [];
+    const said = (['timecode', 'rate', 'reel'] as const).flatMap((field): Said[] => {
+      const heading = columns[field];
+      const value = heading ? (cells[heading] ?? '').trim() : '';
+      return fits(field, value) ? [{ field, value, origin }] : [];
+    });
+    return [{ clip: withoutExtension(name.split(/[/\\]/).at(-1) ?? name).toLowerCase(), said }];
+  });
+}
+
+/** A checksum that a manifest gives for a file. */
+export interface Checksum {
+  /** Path in the manifest, `/` between folders, from the manifest's own folder or its parent for ASC MHL. */
+  readonly file: string;
+  readonly algorithm: string;
+  readonly value: string;
+}
+
+const ALGORITHMS = ['md5', 'sha1', 'xxh64', 'xxhash64', 'xxhash64be', 'xxh3', 'xxh128', 'c4'];
+
+/** The checksums of a hash manifest: ASC MHL 2.0 (`path` in `hash`), or the older form (`file` in `hash`). Empty when it is none. */
+export function readManifest(text: string): Checksum[] {
+  const root = parseXml(text);
+  if ('fault' in root || root.name !== 'hashlist') return [];
+  const found: Checksum[] = [];
+  const pending: Node[] = [root];
+  for (let node = pending.pop(); node; node = pending.pop()) {
+    for (const c of node.children) pending.push(c);
+    if (node.name !== 'hash') continue;
+    const file = node.children.find((c) => c.name === 'path' || c.name === 'file')?.text.trim();
+    if (!file) continue;
+    for (const c of node.children)
+      if (ALGORITHMS.includes(c.name.toLowerCase()) && c.text.trim() !== '')
+        found.push({ file, algorithm: c.name.toLowerCase(), value: c.text.trim() });
+  }
+  return found;
+}

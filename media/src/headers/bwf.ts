@@ -1,0 +1,105 @@
+import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
+
+/**
+ * The header of a WAV file: `fmt ` and `data` (RIFF WAVE), `bext` (EBU Tech 3285: description at 0,
+ * originator at 256, time reference in samples since midnight at 338), `iXML` (scene, take, tape,
+ * timecode rate), and `ds64` of RF64 (EBU Tech 3306) for files above 4 GB.
+ */
+export interface WavHeader {
+  readonly channels: number;
+  readonly sampleRate: number;
+  readonly bits: number;
+  /** Samples a channel that are really there: the data chunk, or what the file has of it. */
+  readonly samples: number;
+  /** True when the file ends before its data chunk does. */
+  readonly truncated: boolean;
+  /** Samples since midnight; null without a `bext` chunk. */
+  readonly timeReference: number | null;
+  readonly description: string;
+  /** What iXML says, field by field; empty without it. */
+  readonly ixml: {
+    readonly scene: string;
+    readonly take: string;
+    readonly tape: string;
+    readonly rate: string;
+    readonly dropFrame: boolean;
+  };
+}
+
+/** Chunks other than data that are larger than this are passed over, in bytes. */
+const LARGEST_CHUNK = 4 * 1024 * 1024;
+const NO_IXML = { scene: '', take: '', tape: '', rate: '', dropFrame: false } as const;
+
+/** Reads the header chunk by chunk, without the sound; null when the file is no WAV. Opened read-only. */
+export function readWavHeader(file: string): WavHeader | null {
+  const handle = openSync(file, 'r');
+  try {
+    return readChunks(handle, fstatSync(handle).size);
+  } finally {
+    closeSync(handle);
+  }
+}
+
+function readChunks(handle: number, fileSize: number): WavHeader | null {
+  const read = (at: number, length: number) => {
+    const bytes = Buffer.alloc(length);
+    return bytes.subarray(0, readSync(handle, bytes, 0, length, at));
+  };
+  const head = read(0, 12);
+  if (head.length < 12 || !/^(RIFF|RF64|BW64)$/.test(head.toString('latin1', 0, 4)) || head.toString('latin1', 8, 12) !== 'WAVE')
+    return null;
+  let format: { channels: number; sampleRate: number; bits: number } | null = null;
+  let bext: { timeReference: number; description: string } | null = null;
+  let ixml: WavHeader['ixml'] = NO_IXML;
+  let data: { size: number; truncated: boolean } | null = null;
+  let longSize = 0;
+  for (let at = 12; at + 8 <= fileSize; ) {
+    const chunk = read(at, 8);
+    if (chunk.length < 8) break;
+    const id = chunk.toString('latin1', 0, 4);
+    const stated = chunk.readUInt32LE(4);
+    const size = id === 'data' && stated === 0xffffffff ? longSize : stated;
+    const inside = at + 8;
+    const body = () => read(inside, Math.min(size, LARGEST_CHUNK));
+    if (id === 'ds64' && size >= 16) longSize = Number(body().readBigUInt64LE(8));
+    else if (id === 'fmt ' && size >= 16) {
+      const b = body();
+      if (b.length >= 16) format = { channels: b.readUInt16LE(2), sampleRate: b.readUInt32LE(4), bits: b.readUInt16LE(14) };
+    } else if (id === 'bext' && size >= 348) {
+      const b = body();
+      if (b.length >= 346) bext = { timeReference: b.readUInt32LE(338) + b.readUInt32LE(342) * 2 ** 32, description: textOf(b, 0, 256) };
+    } else if (id === 'iXML' && size <= LARGEST_CHUNK) ixml = readIxml(body().toString('utf8').replace(/\0+$/, ''));
+    else if (id === 'data') {
+      const there = Math.min(size, fileSize - inside);
+      data = { size: there, truncated: there < size };
+    }
+    at = inside + size + (size % 2);
+  }
+  if (!format || format.channels === 0 || format.sampleRate === 0) return null;
+  const frame = Math.max(1, (format.channels * format.bits) / 8);
+  return {
+    ...format,
+    samples: Math.floor((data?.size ?? 0) / frame),
+    truncated: data === null || data.truncated,
+    timeReference: bext?.timeReference ?? null,
+    description: bext?.description ?? '',
+    ixml,
+  };
+}
+
+function readIxml(text: string): WavHeader['ixml'] {
+  const field = (name: string) => new RegExp(`<${name}>([^<]{0,200})</${name}>`).exec(text)?.[1]?.trim() ?? '';
+  return {
+    scene: field('SCENE'),
+    take: field('TAKE'),
+    tape: field('TAPE'),
+    rate: field('TIMECODE_RATE'),
+    dropFrame: /^df$/i.test(field('TIMECODE_FLAG')),
+  };
+}
+
+const textOf = (bytes: Buffer, at: number, length: number): string =>
+  bytes
+    .toString('latin1', at, at + length)
+    .replace(/\0.*$/s, '')
+    .trim();

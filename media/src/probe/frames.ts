@@ -1,0 +1,142 @@
+import path from 'node:path';
+import {
+  type Original,
+  parseRate,
+  RATES,
+  type Rate,
+  rateFromDecimal,
+  rateOf,
+  type Said,
+  settleClaims,
+  type Warning,
+  withoutExtension,
+} from '@gemello/core';
+import { avGetCodecName } from 'node-av/lib';
+import { openFile } from '../engine/reader';
+import { DPX_HEADER_BYTES, readDpxHeader } from '../headers/dpx';
+import { readExrHeader } from '../headers/exr';
+import { ALONE, type Beside, headOf, stampOf } from './beside';
+import { pixelAspectOf } from './movie';
+
+/** An OpenEXR header that is longer than this is not looked for, in bytes. */
+const LONGEST_HEADER = 64 * 1024;
+
+/** What a single picture's own header says. */
+interface PictureHeader {
+  readonly raster: Original['raster'];
+  readonly pixelAspect: number | null;
+  readonly codec: string;
+  readonly rate: Rate | null;
+  readonly said: readonly Said[];
+}
+
+/** DPX and OpenEXR headers are read without a decoder; other pictures are opened with one. */
+function headerOf(file: string): PictureHeader {
+  if (/\.dpx$/i.test(file)) {
+    const dpx = readDpxHeader(headOf(file, DPX_HEADER_BYTES));
+    if (dpx)
+      return {
+        raster: { width: dpx.width, height: dpx.height },
+        pixelAspect: dpx.pixelAspect,
+        codec: 'dpx',
+        rate: dpx.framesPerSecond ? rateFromDecimal(dpx.framesPerSecond) : null,
+        said: said('the DPX header', { timecode: dpx.timecode, reel: dpx.inputDevice }),
+      };
+  }
+  if (/\.exr$/i.test(file)) {
+    const exr = readExrHeader(headOf(file, LONGEST_HEADER));
+    if (exr)
+      return {
+        raster: { width: exr.width, height: exr.height },
+        pixelAspect: exr.pixelAspect,
+        codec: 'exr',
+        rate: exr.framesPerSecond && rateOf(exr.framesPerSecond.num, exr.framesPerSecond.den),
+        said: said('the OpenEXR header', { timecode: exr.timecode, reel: exr.reel, clipName: exr.clipName }),
+      };
+  }
+  const { format, stream } = openFile(file);
+  try {
+    return {
+      raster: { width: stream.codecpar.width, height: stream.codecpar.height },
+      pixelAspect: pixelAspectOf(stream),
+      codec: avGetCodecName(stream.codecpar.codecId) ?? 'unknown',
+      rate: null,
+      said: [],
+    };
+  } finally {
+    format.closeInputSync();
+  }
+}
+
+const said = (origin: string, fields: Partial<Record<Said['field'], string | null>>): Said[] =>
+  Object.entries(fields).flatMap(([field, value]) => (value ? [{ field: field as Said['field'], value, origin }] : []));
+
+/** Reads a single picture as a still. Throws MediaError when it is none. */
+export function probeStill(file: string, beside: Beside = ALONE): Original {
+  const header = headerOf(file);
+  const fileName = path.basename(file);
+  return {
+    path: file,
+    kind: 'still',
+    reel: '',
+    clipName: withoutExtension(fileName),
+    fileName,
+    start: 0,
+    hasTimecode: false,
+    frames: 1,
+    rate: RATES['24'],
+    raster: header.raster,
+    pixelAspect: header.pixelAspect,
+    codec: header.codec,
+    sound: null,
+    files: [],
+    sidecars: beside.sidecars,
+    claims: [],
+    checksums: beside.checksums,
+    ...stampOf([file]),
+    warnings: [],
+  };
+}
+
+/** Reads a run of numbered frames as one clip; the first frame's header gives timecode, rate and reel. */
+export function probeNumbered(
+  folder: string,
+  stem: string,
+  files: readonly string[],
+  gaps: readonly number[],
+  beside: Beside = ALONE,
+): Original {
+  const first = path.join(folder, files[0] as string);
+  const header = headerOf(first);
+  const warnings: Warning[] = [];
+  const stated = beside.said
+    .filter((s) => s.field === 'rate')
+    .map((s) => parseRate(s.value))
+    .find((r) => r !== null);
+  const rate = header.rate ?? stated ?? RATES['24'];
+  if (!header.rate && !stated) warnings.push({ code: 'rate-unknown', message: 'The frames do not say their rate; 24 was taken.' });
+  if (gaps.length > 0) {
+    const shown = gaps.slice(0, 5).join(', ');
+    warnings.push({
+      code: 'frames-missing',
+      message: `${gaps.length} numbered frames are missing (${shown}${gaps.length > 5 ? ', …' : ''}). Copy the folder again.`,
+    });
+  }
+  const settled = settleClaims([...header.said, ...beside.said], rate, stem.replace(/[ _.-]+$/, '') || path.basename(folder));
+  return {
+    ...settled,
+    path: first,
+    kind: 'frames',
+    fileName: path.basename(first),
+    frames: files.length,
+    raster: header.raster,
+    pixelAspect: header.pixelAspect,
+    codec: header.codec,
+    sound: null,
+    files,
+    sidecars: beside.sidecars,
+    checksums: beside.checksums,
+    ...stampOf(files.map((f) => path.join(folder, f))),
+    warnings: [...warnings, ...settled.warnings],
+  };
+}

@@ -1,0 +1,147 @@
+import { statSync } from 'node:fs';
+import path from 'node:path';
+import {
+  canDropFrames,
+  type Original,
+  RATES,
+  type Rate,
+  rateFromDecimal,
+  rateOf,
+  type Said,
+  sameSpeed,
+  settleClaims,
+  type Warning,
+  withoutExtension,
+} from '@gemello/core';
+import { AV_NOPTS_VALUE, AV_PKT_FLAG_DISCARD, AVMEDIA_TYPE_AUDIO } from 'node-av/constants';
+import { avGetCodecName, Packet, type Rational, type Stream } from 'node-av/lib';
+import { MediaError } from '../engine/av';
+import { type OpenFile, openFile } from '../engine/reader';
+import { missingBytes } from '../headers/whole';
+import { ALONE, type Beside, stampOf } from './beside';
+
+/** Reads all that a movie file says of itself, and what stands beside it. Opened read-only; throws MediaError when it is no movie. */
+export function probeMovie(file: string, beside: Beside = ALONE): Original {
+  if (statSync(file, { throwIfNoEntry: false })?.size === 0)
+    throw new MediaError(`${path.basename(file)} is empty (0 bytes). Copy it again from the card.`);
+  const opened = openFile(file);
+  try {
+    return describeMovie(file, opened, beside);
+  } finally {
+    opened.format.closeInputSync();
+  }
+}
+
+function describeMovie(file: string, { format, stream }: OpenFile, beside: Beside): Original {
+  const warnings: Warning[] = [];
+  const header = headerClaims(format, stream);
+  const label = header.find((c) => c.field === 'timecode')?.value ?? '';
+  const rate = rateOfStream(stream, label, warnings);
+  const sound = format.streams.find((s) => s.codecpar.codecType === AVMEDIA_TYPE_AUDIO);
+  const fileName = path.basename(file);
+  const settled = settleClaims([...header, ...beside.said], rate, withoutExtension(fileName));
+  return {
+    ...settled,
+    path: file,
+    kind: 'movie',
+    fileName,
+    frames: countFrames(file, { format, stream }, rate, warnings),
+    raster: { width: stream.codecpar.width, height: stream.codecpar.height },
+    pixelAspect: pixelAspectOf(stream),
+    codec: avGetCodecName(stream.codecpar.codecId) ?? 'unknown',
+    sound: sound ? { channels: sound.codecpar.channels, sampleRate: sound.codecpar.sampleRate } : null,
+    files: [],
+    sidecars: beside.sidecars,
+    checksums: beside.checksums,
+    ...stampOf([file]),
+    warnings: [...warnings, ...settled.warnings],
+  };
+}
+
+/** Tags that name the reel, and the clip, in the containers in use; as FFmpeg calls them. */
+const TAGS: readonly (readonly [Said['field'], string])[] = [
+  ['timecode', 'timecode'],
+  ['reel', 'reel_name'],
+  ['reel', 'com.apple.quicktime.reelname'],
+  ['clipName', 'material_package_name'],
+];
+
+/** What the picture stream, the other streams (timecode tracks among them) and the container say, in that order. */
+function headerClaims(format: OpenFile['format'], stream: Stream): Said[] {
+  const places: [string, Record<string, string>][] = [
+    ['the picture track', stream.metadata?.getAll() ?? {}],
+    ...format.streams
+      .filter((s) => s.index !== stream.index)
+      .map((s): [string, Record<string, string>] => [`track ${s.index + 1}`, s.metadata?.getAll() ?? {}]),
+    ['the container', format.metadata?.getAll() ?? {}],
+  ];
+  const claims: Said[] = [];
+  for (const [origin, tags] of places)
+    for (const [field, tag] of TAGS) {
+      const value = (tags[tag] ?? '').trim();
+      // The same word from several tracks is one word.
+      if (value !== '' && !claims.some((c) => c.field === field && c.value === value)) claims.push({ field, value, origin });
+    }
+  return claims;
+}
+
+/** Width of a pixel over its height; null where the file does not say it. */
+export function pixelAspectOf({ codecpar, sampleAspectRatio }: Stream): number | null {
+  const { num, den } = codecpar.sampleAspectRatio.num > 0 ? codecpar.sampleAspectRatio : sampleAspectRatio;
+  return num > 0 && den > 0 ? num / den : null;
+}
+
+/** The stream's rate as an exact fraction; a `;` in its timecode says drop-frame (SMPTE ST 12-1, common practice). */
+function rateOfStream(stream: Stream, label: string, warnings: Warning[]): Rate {
+  const average = exact(stream.avgFrameRate);
+  const base = exact(stream.rFrameRate);
+  if (average && base && !sameSpeed(average, base) && Math.abs(average.num / average.den - base.num / base.den) > 0.02)
+    warnings.push({
+      code: 'variable-rate',
+      message: 'The frame rate varies within the file, so frame numbers and timecode drift apart. Ask for a constant-rate copy.',
+    });
+  const rate = average ?? base;
+  if (!rate) {
+    warnings.push({ code: 'rate-unknown', message: 'The file does not say its frame rate; 24 was taken.' });
+    return RATES['24'];
+  }
+  return { ...rate, dropFrame: /;\d+$/.test(label) && canDropFrames(rate) };
+}
+
+function exact(r: Rational): Rate | null {
+  if (!r || r.num <= 0 || r.den <= 0) return null;
+  const plain = rateOf(r.num, r.den);
+  if (plain.den === 1 || plain.den === 1001) return plain;
+  return rateFromDecimal(r.num / r.den);
+}
+
+/**
+ * Counts pictures: by the container's index where that agrees with the duration, else packet by
+ * packet. Packets marked as discarded (an edit list cut them off) are not counted. Of a file that is cut
+ * off, only the pictures that are there count.
+ */
+function countFrames(file: string, { format, stream }: OpenFile, rate: Rate, warnings: Warning[]): number {
+  const indexed = Number(stream.nbFrames);
+  const seconds = stream.duration === AV_NOPTS_VALUE ? null : (Number(stream.duration) * stream.timeBase.num) / stream.timeBase.den;
+  const byDuration = seconds === null ? null : (seconds * rate.num) / rate.den;
+  const missing = missingBytes(file);
+  if (missing === 0 && indexed > 0 && byDuration !== null && Math.abs(indexed - byDuration) < 0.5) return indexed;
+  const packet = new Packet();
+  packet.alloc();
+  let count = 0;
+  while (format.readFrameSync(packet) >= 0) {
+    if (packet.streamIndex === stream.index && !packet.hasFlags(AV_PKT_FLAG_DISCARD)) count++;
+    packet.unref();
+  }
+  packet.free();
+  if (count === 0)
+    warnings.push({ code: 'no-frames', message: 'No frame could be read; the file is empty or cut off. Copy it again from the card.' });
+  else if (missing > 0) {
+    const promised = indexed > count ? indexed : Math.round(byDuration ?? 0);
+    warnings.push({
+      code: 'truncated',
+      message: `The file is cut off: ${count}${promised > count ? ` of ${promised}` : ''} frames can be read. Copy it again from the card.`,
+    });
+  }
+  return count;
+}

@@ -1,0 +1,56 @@
+import path from 'node:path';
+import { formatTimecode, type Original, parseRate, RATES, type Said, settleClaims, type Warning, withoutExtension } from '@gemello/core';
+import { MediaError } from '../engine/av';
+import { readWavHeader } from '../headers/bwf';
+import { ALONE, type Beside, stampOf } from './beside';
+
+/**
+ * Reads a WAV file as sound of the shoot: its start from the time reference (EBU Tech 3285, samples
+ * since midnight), rate and reel from iXML. `frames` are whole frames at that rate. Throws MediaError
+ * when it is no WAV.
+ */
+export function probeSound(file: string, beside: Beside = ALONE): Original {
+  const header = readWavHeader(file);
+  if (!header) throw new MediaError(`${path.basename(file)} is no WAV file that can be read.`);
+  const warnings: Warning[] = [];
+  const said: Said[] = [];
+  const stated = [header.ixml.rate, ...beside.said.filter((s) => s.field === 'rate').map((s) => s.value)]
+    .map((r) => parseRate(r))
+    .find((r) => r !== null);
+  if (!stated)
+    warnings.push({ code: 'rate-unknown', message: 'The sound does not say which frame rate it was recorded with; 24 was taken.' });
+  const rate = { ...(stated ?? RATES['24']), dropFrame: header.ixml.dropFrame };
+  const fps = rate.num / rate.den;
+  if (header.timeReference !== null)
+    said.push({
+      field: 'timecode',
+      value: formatTimecode(Math.floor((header.timeReference / header.sampleRate) * fps + 1e-6), rate),
+      origin: 'the time reference',
+    });
+  if (header.ixml.tape) said.push({ field: 'reel', value: header.ixml.tape, origin: 'iXML' });
+  const slate = [header.ixml.scene, header.ixml.take].filter(Boolean).join('_');
+  if (slate) said.push({ field: 'clipName', value: slate, origin: 'iXML' });
+  if (header.truncated)
+    warnings.push({
+      code: 'truncated',
+      message: `The file is cut off; ${(header.samples / header.sampleRate).toFixed(1)} s of sound can be read. Copy it again from the card.`,
+    });
+  const fileName = path.basename(file);
+  const settled = settleClaims([...said, ...beside.said], rate, withoutExtension(fileName));
+  return {
+    ...settled,
+    path: file,
+    kind: 'sound',
+    fileName,
+    frames: Math.floor((header.samples / header.sampleRate) * fps + 1e-6),
+    raster: { width: 0, height: 0 },
+    pixelAspect: null,
+    codec: `pcm ${header.bits}`,
+    sound: { channels: header.channels, sampleRate: header.sampleRate },
+    files: [],
+    sidecars: beside.sidecars,
+    checksums: beside.checksums,
+    ...stampOf([file]),
+    warnings: [...warnings, ...settled.warnings],
+  };
+}

@@ -1,0 +1,237 @@
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, truncateSync, utimesSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { formatTimecode, RATES, withWarnings } from '@gemello/core';
+import fc from 'fast-check';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { probeMovie, probeNumbered, probeSound, probeStill, scan } from '../src';
+import { readWavHeader } from '../src/headers/bwf';
+import { readDpxHeader } from '../src/headers/dpx';
+import { readExrHeader } from '../src/headers/exr';
+import { missingBytes } from '../src/headers/whole';
+import { named, writeClip, writeFrames } from './footage';
+import { exr, packedTimecode, wav } from './headers';
+
+let folder: string;
+beforeAll(() => {
+  folder = mkdtempSync(path.join(tmpdir(), 'gemello-headers-'));
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+const put = (name: string, bytes: Uint8Array | string): string => {
+  const file = path.join(folder, name);
+  mkdirSync(path.dirname(file), { recursive: true });
+  writeFileSync(file, bytes);
+  return file;
+};
+const scanned = (at: string, known?: ReadonlyMap<string, string>) =>
+  scan({ folders: [path.join(folder, at)], known }, () => {}, { aborted: false });
+const exiftool = (file: string) => JSON.parse(execFileSync('exiftool', ['-json', '-n', file]).toString())[0];
+const mediainfo = (file: string) => JSON.parse(execFileSync('mediainfo', ['--Output=JSON', file]).toString()).media.track;
+
+describe('the OpenEXR header (OpenEXR file layout)', () => {
+  const bytes = exr(64, 36, { timecode: packedTimecode(10, 22, 33, 7, false), fps: [24000, 1001], reel: 'A017', aspect: 2 });
+  it('gives raster, pixel aspect, timecode, rate and reel', () => {
+    expect(readExrHeader(bytes)).toEqual({
+      width: 64,
+      height: 36,
+      pixelAspect: 2,
+      timecode: '10:22:33:07',
+      framesPerSecond: { num: 24000, den: 1001 },
+      reel: 'A017',
+      clipName: '',
+    });
+  });
+  it('counts in drop-frame where its flag is set (SMPTE ST 12-1, bit 6)', () => {
+    expect(readExrHeader(exr(8, 8, { timecode: packedTimecode(1, 0, 0, 2, true) }))?.timecode).toBe('01:00:00;02');
+  });
+  it('agrees with the exiftool and ffprobe programs of Debian', () => {
+    const file = put('agree.exr', bytes);
+    expect(exiftool(file)).toMatchObject({ ImageWidth: 64, ImageHeight: 36, PixelAspectRatio: 2, ReelName: 'A017' });
+    const shown = execFileSync('ffprobe', [
+      '-v',
+      'error',
+      '-show_entries',
+      'stream=width,height,sample_aspect_ratio',
+      '-of',
+      'csv=p=0',
+      file,
+    ]);
+    expect(shown.toString().trim()).toBe('64,36,2:1');
+    expect(probeStill(file)).toMatchObject({ raster: { width: 64, height: 36 }, pixelAspect: 2, codec: 'exr' });
+  });
+  it('makes numbered frames one clip, with its gap and its sources', () => {
+    for (const n of [1, 2, 4]) put(`run/E001/shot.${String(n).padStart(4, '0')}.exr`, bytes);
+    const [clip] = scanned('run').originals;
+    expect(clip).toMatchObject({ kind: 'frames', frames: 3, reel: 'A017', rate: RATES['23.976'], warnings: [{ code: 'frames-missing' }] });
+    expect(clip?.claims.map((c) => [c.field, c.value, c.origin, c.taken])).toEqual([
+      ['timecode', '10:22:33:07', 'the OpenEXR header', true],
+      ['reel', 'A017', 'the OpenEXR header', true],
+      ['reel', 'E001', 'the folder name', false],
+    ]);
+  });
+});
+
+describe('the Broadcast Wave header (EBU Tech 3285)', () => {
+  const ixml =
+    '<BWFXML><SCENE>12</SCENE><TAKE>3</TAKE><TAPE>S07</TAPE><SPEED><TIMECODE_RATE>24000/1001</TIMECODE_RATE><TIMECODE_FLAG>NDF</TIMECODE_FLAG></SPEED></BWFXML>';
+  // One hour of real time at 48 kHz.
+  const bytes = wav(2, { samplesSinceMidnight: 48_000 * 3600, ixml });
+  it('starts at its time reference, in samples since midnight, at the rate of iXML', () => {
+    const file = put('sound.wav', bytes);
+    const sound = probeSound(file);
+    expect(sound).toMatchObject({
+      kind: 'sound',
+      reel: 'S07',
+      clipName: '12_3',
+      rate: RATES['23.976'],
+      frames: 47,
+      sound: { channels: 1, sampleRate: 48_000 },
+    });
+    // 3600 s are 86 313 whole frames at 24000/1001.
+    expect(sound.start).toBe(86_313);
+    const [general] = mediainfo(file);
+    expect([Number(general.extra?.Delay ?? mediainfo(file)[1].Delay), general.Description]).toEqual([3600, 'slate of the salt house']);
+  });
+  it('agrees with the exiftool program on the time reference', () => {
+    expect(exiftool(put('sound2.wav', wav(1, { samplesSinceMidnight: 5_000_000_000 }))).TimeReference).toBe(5_000_000_000);
+    expect(readWavHeader(path.join(folder, 'sound2.wav'))?.timeReference).toBe(5_000_000_000);
+  });
+  it('of a file that is cut off says how much sound is there', () => {
+    const file = put('short.wav', bytes.subarray(0, bytes.length - 96_000));
+    expect(probeSound(file)).toMatchObject({ frames: 23, warnings: [{ code: 'truncated', message: expect.stringContaining('1.0 s') }] });
+  });
+});
+
+describe('DPX', () => {
+  it('agrees with the exiftool program on every field it knows too', () => {
+    writeFrames(path.join(folder, 'dpx', 'S004'), 3);
+    const file = path.join(folder, 'dpx', 'S004', 'S004.0001001.dpx');
+    const ours = readDpxHeader(readFileSync(file));
+    const theirs = exiftool(file);
+    expect([theirs.ImageWidth, theirs.ImageHeight, theirs.TimeCode]).toEqual([ours?.width, ours?.height, expect.anything()]);
+    expect(Number(theirs.TimeCode).toString(16).padStart(8, '0')).toBe(ours?.timecode?.replaceAll(':', ''));
+    expect(theirs.InputDeviceName).toBe(ours?.inputDevice);
+  });
+});
+
+describe('readers of headers, given anything', () => {
+  const whole = [exr(16, 9, { timecode: 1, fps: [24, 1], reel: 'A' }), wav(0, { samplesSinceMidnight: 1, ixml: '<BWFXML/>' })];
+  it('never throw, never hang', () => {
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 4000 }), (bytes) => {
+        readExrHeader(bytes);
+        readDpxHeader(bytes);
+        return true;
+      }),
+    );
+    for (const bytes of whole)
+      fc.assert(
+        fc.property(fc.nat(bytes.length - 1), fc.nat(255), fc.nat(bytes.length), (at, value, cut) => {
+          const flipped = Buffer.from(bytes.subarray(0, cut));
+          if (at < flipped.length) flipped[at] = value;
+          readExrHeader(flipped);
+          const file = put('flipped.bin', flipped);
+          readWavHeader(file);
+          return missingBytes(file) >= 0;
+        }),
+        { numRuns: 300 },
+      );
+  });
+});
+
+describe('a movie that is cut off', () => {
+  it('says how many of its frames can be read (MXF: SMPTE ST 336 packets)', () => {
+    const file = path.join(folder, 'cut', 'B002C001.mxf');
+    writeClip(file, { writer: 'intra-mpeg', rate: RATES['25'], start: '02:00:00:00', reel: 'B002', frames: 40 });
+    const before = readFileSync(file).length;
+    expect(missingBytes(file)).toBe(0);
+    truncateSync(file, Math.floor(before * 0.6));
+    const found = probeMovie(file);
+    expect(found.frames).toBeGreaterThan(10);
+    expect(found.frames).toBeLessThan(40);
+    expect(found.warnings).toMatchObject([{ code: 'truncated', message: expect.stringContaining(`${found.frames}`) }]);
+  });
+  it('or empty is named among the problems', () => {
+    put('empty/A001.mov', '');
+    expect(scanned('empty').problems).toMatchObject([{ message: expect.stringContaining('empty (0 bytes)') }]);
+  });
+});
+
+describe('what stands beside a clip', () => {
+  beforeAll(() => {
+    // The header knows no timecode and no reel: both are in the sidecar (TRADE.md: timecode in a sidecar).
+    writeClip(path.join(folder, 'card', 'media', 'X1.mp4'), {
+      writer: 'long-gop',
+      rate: RATES['25'],
+      start: '00:00:00:00',
+      reel: '',
+      frames: 12,
+    });
+    put('card/media/X1M01.XML', '<Meta><StartTimecode>22:23:10:00</StartTimecode><CardId>Q042</CardId><FrameRate>25</FrameRate></Meta>');
+    writeClip(path.join(folder, 'card', 'media', 'X2.mp4'), {
+      writer: 'long-gop',
+      rate: RATES['25'],
+      start: '10:00:00:00',
+      reel: '',
+      frames: 12,
+    });
+    put('card/log.csv', 'File name,Start TC,Reel\nX2.mp4,11:00:00:00,Q043\n');
+    put(
+      'card/ascmhl/0001_card.mhl',
+      '<hashlist version="2.0"><hashes><hash><path>media/X1.mp4</path><xxh64>0ea03b369a463d9d</xxh64></hash></hashes></hashlist>',
+    );
+  });
+  it('gives timecode and reel that the header lacks, and every source is kept', () => {
+    const clip = named(scanned('card').originals, 'X1.mp4');
+    expect([formatTimecode(clip.start, clip.rate), clip.reel, clip.sidecars]).toEqual(['22:23:10:00', 'Q042', ['X1M01.XML']]);
+    expect(clip.claims.filter((c) => c.taken).map((c) => c.origin)).toEqual([
+      'sidecar X1M01.XML',
+      'sidecar X1M01.XML',
+      'sidecar X1M01.XML',
+    ]);
+    expect(clip.checksums).toEqual([{ algorithm: 'xxh64', value: '0ea03b369a463d9d', manifest: '0001_card.mhl' }]);
+  });
+  it('that disagrees with the header is named, the header is taken', () => {
+    const clip = named(scanned('card').originals, 'X2.mp4');
+    expect([formatTimecode(clip.start, clip.rate), clip.reel]).toEqual(['10:00:00:00', 'Q043']);
+    expect(clip.warnings).toMatchObject([
+      { code: 'timecode-disagrees', message: expect.stringContaining('clip log log.csv says 11:00:00:00') },
+    ]);
+  });
+});
+
+describe('a second scan', () => {
+  const stamps = (found: ReturnType<typeof scanned>) => new Map(found.originals.map((o) => [o.path, o.stamp]));
+  it('opens only what changed: a clip, its sidecar, or the log that speaks of it', () => {
+    const known = stamps(scanned('card'));
+    expect(known.size).toBe(2);
+    expect(scanned('card', known)).toMatchObject({ originals: [], unchanged: [...known.keys()] });
+    put('card/media/X1M01.XML', '<Meta><StartTimecode>23:00:00:00</StartTimecode></Meta>');
+    expect(scanned('card', known).originals.map((o) => o.fileName)).toEqual(['X1.mp4']);
+    const log = path.join(folder, 'card', 'log.csv');
+    utimesSync(log, new Date(), new Date(Date.now() + 5000));
+    expect(scanned('card', known).originals).toHaveLength(2);
+  });
+  it('finds numbered frames changed when one of them is gone', () => {
+    writeFrames(path.join(folder, 'again', 'S004'), 5);
+    const known = stamps(scanned('again'));
+    rmSync(path.join(folder, 'again', 'S004', 'S004.0001003.dpx'));
+    expect(scanned('again', known).originals).toMatchObject([{ frames: 4, warnings: [{ code: 'frames-missing' }] }]);
+  });
+  it('never follows a link that leads outside', () => {
+    mkdirSync(path.join(folder, 'linked'));
+    symlinkSync(path.join(folder, 'card'), path.join(folder, 'linked', 'out'));
+    expect(scanned('linked').originals).toEqual([]);
+  });
+});
+
+it('numbered frames without a rate of their own say so', () => {
+  const run = ['a.0001.exr', 'a.0002.exr'];
+  for (const name of run) put(`plain/${name}`, exr(8, 8, {}));
+  expect(withWarnings([probeNumbered(path.join(folder, 'plain'), 'a.', run, [])])[0]?.warnings.map((w) => w.code)).toEqual([
+    'rate-unknown',
+    'timecode-absent',
+  ]);
+});
