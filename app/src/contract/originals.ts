@@ -32,6 +32,9 @@ export interface UsedSpan {
   readonly to: number;
 }
 
+/** An original as the table shows it. */
+export type OriginalRow = Omit<OriginalView, 'claims' | 'checksums' | 'sidecars' | 'sound' | 'pixelAspect'>;
+
 export interface OriginalView extends OriginalDescription {
   readonly volume: string;
   /** The folder it lies in, from its volume on. */

@@ -11,7 +11,7 @@ import { Ribbon } from './parts/Ribbon';
 import { TaskLine, useOpenTasks } from './parts/TaskLine';
 import { Activity } from './stages/Activity';
 import { Grade } from './stages/Grade';
-import { Originals } from './stages/Originals';
+import { Originals } from './stages/originals/Originals';
 import { Pairing } from './stages/Pairing';
 import { Proof } from './stages/Proof';
 import { Return } from './stages/Return';

@@ -2,7 +2,7 @@ import path from 'node:path';
 import { describeOriginal, likenessOfVolumes, sourceSpan } from '@gemello/core';
 import { and, eq } from 'drizzle-orm';
 import type { z } from 'zod';
-import type { OriginalFilter, OriginalView, remarkSchema, UsedSpan, VolumeView } from '../contract';
+import type { OriginalFilter, OriginalRow, OriginalView, remarkSchema, UsedSpan, VolumeView } from '../contract';
 import { database } from './db/open';
 import { filters, originals, remarks, volumes } from './db/schema';
 import { RequestError } from './http';
@@ -29,6 +29,18 @@ export async function originalsView(jobId: string): Promise<OriginalView[]> {
     proxyOf: w.proxyOf.get(original.path) ?? null,
     proxies: proxies.get(original.path) ?? [],
   }));
+}
+
+/** The originals as the table shows them: without what only the page of one of them needs. */
+export async function originalRows(jobId: string): Promise<OriginalRow[]> {
+  return (await originalsView(jobId)).map(({ claims: _, checksums: __, sidecars: ___, sound: ____, pixelAspect: _____, ...row }) => row);
+}
+
+/** Everything known of one original. */
+export async function originalView(jobId: string, file: string): Promise<OriginalView> {
+  const found = (await originalsView(jobId)).find((o) => o.path === file);
+  if (!found) throw new RequestError(404, 'The job has no such original.');
+  return found;
 }
 
 /** The parts of each original that the cut uses, as frames of the file: accepted pairs, and the best candidates of the others. */

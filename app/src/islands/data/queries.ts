@@ -10,8 +10,11 @@ import type {
   JobView,
   LedgerView,
   ListEntry,
+  OriginalFilter,
+  OriginalRow,
   OriginalView,
   Reading,
+  Remark,
   ReturnView,
   TaskOptions,
   TaskView,
@@ -34,7 +37,28 @@ function useResource<T>(job: string, name: string, query = '') {
 export const useJob = (job: string) => useResource<JobView>(job, 'job');
 export const useLedger = (job: string) => useResource<LedgerView>(job, 'ledger');
 export const useTurnover = (job: string) => useResource<TurnoverView | { list: null }>(job, 'turnover');
-export const useOriginals = (job: string) => useResource<OriginalView[]>(job, 'originals');
+export const useOriginals = (job: string) => useResource<OriginalRow[]>(job, 'originals');
+export const useOriginal = (job: string, path: string) => useResource<OriginalView>(job, 'originals', `?path=${encodeURIComponent(path)}`);
+export const useRemark = (job: string) => useChange((remark: Remark) => send('PATCH', `/api/jobs/${job}/originals`, remark));
+export const useFilters = (job: string) => useResource<{ name: string; data: OriginalFilter }[]>(job, 'filters');
+export const useSaveFilter = (job: string) =>
+  useChange((filter: { name: string; data: OriginalFilter }) => send('PUT', `/api/jobs/${job}/filters`, filter));
+export const useForgetFilter = (job: string) =>
+  useChange((name: string) => ask(`/api/jobs/${job}/filters?name=${encodeURIComponent(name)}`, { method: 'DELETE' }));
+export const useRenameVolume = (job: string) =>
+  useChange(({ id, name }: { id: string; name: string }) => send('PATCH', `/api/jobs/${job}/volumes?id=${id}`, { name }));
+export const useRehome = (job: string) =>
+  useChange(({ id, as }: { id: string; as: string }) => send('PUT', `/api/jobs/${job}/volumes?id=${id}`, { as }));
+export const useFolders = (path: string | null) =>
+  useQuery({
+    queryKey: ['folders', path],
+    queryFn: () =>
+      ask<{ path: string; parent: string | null; folders: string[] }>(
+        `/api/folders${path === null ? '' : `?path=${encodeURIComponent(path)}`}`,
+      ),
+    staleTime: 0,
+    placeholderData: keepPreviousData,
+  });
 export const useActivity = (job: string) => useResource<ActivityView>(job, 'activity');
 export const useReturn = (job: string, handles: number) => useResource<ReturnView>(job, 'return', `?handles=${handles}`);
 
@@ -136,7 +160,12 @@ export function useWatch(job: string): void {
         hear(change.task);
         return;
       }
-      const names = change.kind === 'ledger' ? ['ledger', 'return', 'turnover', 'lists', 'written'] : [change.kind];
+      const names =
+        change.kind === 'ledger'
+          ? ['ledger', 'return', 'turnover', 'lists', 'written']
+          : change.kind === 'originals'
+            ? ['originals', 'filters']
+            : [change.kind];
       // A list's own resources are named below `lists`: `lists/ID/beside`.
       queries.invalidateQueries({
         predicate: ({ queryKey: [of, name] }) => of === job && names.includes(String(name).split('/')[0] ?? ''),

@@ -1,8 +1,12 @@
 import { remarkSchema } from '../../../../contract';
 import { body, param, route } from '../../../../server/http';
-import { originalsView, remark } from '../../../../server/originals';
+import { originalRows, originalView, remark } from '../../../../server/originals';
 
-export const GET = route((context) => originalsView(param(context, 'job')));
+/** All of them as rows; with `path`, everything known of that one. */
+export const GET = route(async (context) => {
+  const path = context.url.searchParams.get('path');
+  return path ? originalView(param(context, 'job'), path) : originalRows(param(context, 'job'));
+});
 
 /** Tags and notes. */
 export const PATCH = route(async (context) => remark(param(context, 'job'), await body(context, remarkSchema)));
