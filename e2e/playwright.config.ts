@@ -18,6 +18,7 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${PORT}`,
     viewport: { width: 1280, height: 800 },
+    actionTimeout: 30_000,
     launchOptions: CHROMIUM,
     screenshot: 'only-on-failure',
   },

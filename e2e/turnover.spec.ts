@@ -4,7 +4,7 @@ import { DEMO } from './demo';
 
 /** Lists as they come, on the Turnover stage: sets of files, several cuts, tables, broken ones, and two exports of one cut. */
 const EDL = (reel: string, length: string) =>
-  `TITLE: LAYERS\n001  ${reel}     V     C        01:00:00:00 01:00:02:${length} 10:00:00:00 10:00:02:${length}\n* FROM CLIP NAME: ${reel}C001\n`;
+  `TITLE: STACKED\n001  ${reel}     V     C        01:00:00:00 01:00:02:${length} 10:00:00:00 10:00:02:${length}\n* FROM CLIP NAME: ${reel}C001\n`;
 const file = (name: string, text: string) => ({ name, mimeType: 'application/octet-stream', buffer: Buffer.from(text) });
 
 async function newJob(page: Page, title: string): Promise<void> {

@@ -4,7 +4,8 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { root } from './install.mjs';
 
-const has = (program) => spawnSync(program, [program === 'mediainfo' ? '--Version' : '-version'], { stdio: 'ignore', timeout: 20_000 }).error === undefined;
+const has = (program) =>
+  spawnSync(program, [program === 'mediainfo' ? '--Version' : '-version'], { stdio: 'ignore', timeout: 20_000 }).error === undefined;
 
 function aptInstall(packages) {
   const [command, ...first] = process.getuid?.() === 0 ? ['apt-get'] : ['sudo', '-n', 'apt-get'];

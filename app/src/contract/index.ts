@@ -14,6 +14,7 @@ import type {
 } from '@gemello/core';
 import { decisionSchema, rulesSchema } from '@gemello/core';
 import { z } from 'zod';
+import type { SettingCheck } from './lists';
 import type { TaskView } from './tasks';
 
 export * from './lists';
@@ -66,15 +67,6 @@ export interface VolumeView {
   readonly originals: number;
   /** A volume that is away and holds the same files at the same places; perhaps this is that one. */
   readonly resembles: { readonly id: string; readonly name: string; readonly path: string } | null;
-}
-
-/** One question that is asked of every list on arrival, with its answer. */
-export interface SettingCheck {
-  readonly name: string;
-  readonly list: string;
-  readonly reference: string;
-  readonly agrees: boolean | null;
-  readonly detail: string;
 }
 
 export interface JobView {

@@ -1,6 +1,5 @@
 import { CARRIABLE, FIELDS, type Notice, type SequenceName, type Severity } from '@gemello/core';
 import { z } from 'zod';
-import type { SettingCheck } from '.';
 
 /** What has become of a delivered list. */
 export const LIST_STATES = ['arrived', 'cut', 'beside'] as const;
@@ -41,6 +40,15 @@ export const writingSchema = z.object({
   layers: z.enum(['together', 'apart']).optional(),
 });
 export type Writing = z.infer<typeof writingSchema>;
+
+/** One question that is asked of every list on arrival, with its answer. */
+export interface SettingCheck {
+  readonly name: string;
+  readonly list: string;
+  readonly reference: string;
+  readonly agrees: boolean | null;
+  readonly detail: string;
+}
 
 /** A list in a few numbers. */
 export interface ListFigures {

@@ -35,7 +35,7 @@ export function Clip({
         </button>
       </div>
       <ScrubStrip job={job} clip={clip} className="w-full" width={640} />
-      <p className="tc break-all quiet">{clip.path}</p>
+      <p className="font-mono break-all quiet">{clip.path}</p>
       {clip.warnings.map((w) => (
         <p key={w.message} className="text-warning">
           {w.message}
@@ -49,7 +49,7 @@ export function Clip({
         <div>
           <h3 className="quiet">Checksums in manifests</h3>
           {clip.checksums.map((c) => (
-            <p key={c.manifest + c.algorithm} className="tc break-all">
+            <p key={c.manifest + c.algorithm} className="font-mono break-all">
               {c.algorithm} {c.value} <span className="quiet">{c.manifest}</span>
             </p>
           ))}
@@ -82,12 +82,16 @@ function Facts({ clip }: { clip: OriginalView }) {
       {facts.map(([name, value]) => (
         <div key={name} className="contents">
           <dt className="quiet">{name}</dt>
-          <dd className="tc break-words min-w-0">{value}</dd>
+          <dd className="font-mono break-words min-w-0">{value}</dd>
         </div>
       ))}
     </dl>
   );
 }
+
+/** A word that is not taken, and says something else than the one that is. */
+const canTake = ({ claims }: OriginalView, c: Claim): boolean =>
+  !c.taken && (c.field === 'reel' || c.field === 'timecode') && !claims.some((o) => o.taken && o.field === c.field && o.value === c.value);
 
 /** Who says what; what is taken stands in full, another can be taken instead, or a word of one's own. */
 function Claims({ job, clip }: { job: string; clip: OriginalView }) {
@@ -110,9 +114,9 @@ function Claims({ job, clip }: { job: string; clip: OriginalView }) {
         <div key={`${c.field} ${c.origin}`} className={`grid grid-cols-[4.5rem_1fr_auto] gap-x-2 items-baseline ${c.taken ? '' : 'quiet'}`}>
           <span className="quiet">{FIELD_NAMES[c.field]}</span>
           <span className="min-w-0">
-            <span className={`tc ${c.taken ? '' : 'line-through'}`}>{c.value}</span> {c.origin}
+            <span className="tc">{c.value}</span> {c.origin}
           </span>
-          {!c.taken && (c.field === 'reel' || c.field === 'timecode') && (
+          {canTake(clip, c) && (
             <button type="button" className="btn btn-xs h-4 min-h-0" onClick={() => correct(c.field, c.value)}>
               take it
             </button>
@@ -187,7 +191,7 @@ function Uses({ clip }: { clip: OriginalView }) {
 
 function Copies({ clip, onChoose }: { clip: OriginalView; onChoose: (path: string) => void }) {
   const link = (path: string) => (
-    <button key={path} type="button" className="block hover:underline break-all text-left tc" onClick={() => onChoose(path)}>
+    <button key={path} type="button" className="block hover:underline break-all text-left font-mono" onClick={() => onChoose(path)}>
       {path}
     </button>
   );

@@ -25,12 +25,12 @@ export function Facets({ originals, filter, onFilter }: Props) {
 function FacetValues({ facet, originals, filter, onFilter }: Props & { facet: Facet }) {
   const [all, setAll] = useState(false);
   // A facet counts what the other facets let through, so that its own values can still be added to.
-  const values = useMemo(
-    () => facetValues(filtered(originals, { ...filter, facets: { ...filter.facets, [facet]: [] } }), facet),
-    [originals, filter, facet],
-  );
+  const scope = useMemo(() => filtered(originals, { ...filter, facets: { ...filter.facets, [facet]: [] } }), [originals, filter, facet]);
+  const values = useMemo(() => facetValues(scope, facet), [scope, facet]);
   const chosen = filter.facets[facet] ?? [];
-  if (values.length === 0 || (values.length === 1 && chosen.length === 0)) return null;
+  // One value that all of them have tells nothing apart.
+  const tells = values.length > 1 || (values[0]?.[1] ?? scope.length) < scope.length;
+  if (!tells && chosen.length === 0) return null;
   const shown = all ? values : values.filter(([v], i) => i < FEW || chosen.includes(v));
   return (
     <fieldset className="mb-2">

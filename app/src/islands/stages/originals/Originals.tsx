@@ -27,7 +27,7 @@ export function Originals({ job, view }: StageProps) {
         <Empty title="No originals yet">Point at the folder that holds the camera cards. It is only ever read.</Empty>
       )}
       {originals && originals.length > 0 && (
-        <div className={`grow min-h-0 grid ${chosen ? 'grid-cols-[11.5rem_minmax(0,1fr)_22rem]' : 'grid-cols-[11.5rem_minmax(0,1fr)]'}`}>
+        <div className={`grow min-h-0 grid ${chosen ? 'grid-cols-[11.5rem_minmax(0,1fr)_21rem]' : 'grid-cols-[11.5rem_minmax(0,1fr)]'}`}>
           <Facets originals={originals} filter={filter} onFilter={setFilter} />
           <div className="flex flex-col min-h-0 min-w-0 border-x border-base-300">
             <div className="flex gap-2 items-center px-3 py-1.5 border-b border-base-300 text-xs">
@@ -58,7 +58,15 @@ export function Originals({ job, view }: StageProps) {
             </div>
             {inHand.length > 0 && <Bulk job={job} clips={inHand} onDone={() => setSelected(new Set())} />}
             {as === 'clips' ? (
-              <ClipTable job={job} originals={shown} chosen={chosen} onChoose={setChosen} selected={selected} onSelect={setSelected} />
+              <ClipTable
+                job={job}
+                originals={shown}
+                chosen={chosen}
+                onChoose={setChosen}
+                selected={selected}
+                onSelect={setSelected}
+                narrow={chosen !== null}
+              />
             ) : (
               <Reels originals={shown} chosen={chosen} onChoose={setChosen} />
             )}

@@ -1,10 +1,10 @@
-import { formatTimecode } from '@gemello/core/time';
+import { formatTimecode, type Rate, secondsOf } from '@gemello/core/time';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { scaleLinear } from 'd3';
 import { useMemo, useRef } from 'react';
 import type { OriginalRow } from '../../../contract';
 import { useWidth } from '../../parts/Ribbon';
-import { laneOf, type ReelLine, reelLines } from './lines';
+import { laneOf, type ReelLine, reelLines, reelScale } from './lines';
 
 const LANE = 13;
 const HEAD = 20;
@@ -30,7 +30,7 @@ export function Reels({
     // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
     <section ref={scroller} className="grow min-h-0 overflow-y-auto text-xs px-3" aria-label="Reels" tabIndex={0}>
       <p className="quiet py-1.5">
-        Outlines are clips, fillings the parts the cut uses; clips that share timecode stand in lanes, {'in '}
+        Outlines are clips, fillings the parts the cut uses; gaps are drawn short. Clips that share timecode stand in lanes, {'in '}
         <span className="text-warning">ochre</span>.{untimed > 0 && ` ${untimed} clips without timecode are not drawn.`}
       </p>
       <div ref={ref} style={{ height: virtual.getTotalSize(), position: 'relative' }}>
@@ -49,6 +49,13 @@ export function Reels({
   );
 }
 
+/** A length of time in the largest unit that says something: `45 s`, `12 min`, `2.1 h`. */
+function minutesText(frames: number, rate: Rate): string {
+  const seconds = secondsOf(frames, rate);
+  if (seconds < 90) return `${Math.round(seconds)} s`;
+  return seconds < 5400 ? `${Math.round(seconds / 60)} min` : `${(seconds / 3600).toFixed(1)} h`;
+}
+
 function Line({
   line,
   width,
@@ -60,9 +67,8 @@ function Line({
   chosen: string | null;
   onChoose: (path: string) => void;
 }) {
-  const x = scaleLinear()
-    .domain([line.from, line.to])
-    .range([0, Math.max(1, width)]);
+  const scale = useMemo(() => reelScale(line, Math.max(1, width)), [line, width]);
+  const x = scaleLinear().domain(scale.frames).range(scale.pixels);
   const lanes = Math.min(MOST_LANES, line.lanes);
   const label = (frame: number) => formatTimecode(frame, line.rate);
   return (
@@ -79,7 +85,25 @@ function Line({
         </span>
       </div>
       <svg width={width} height={lanes * (LANE + 3)} role="img" aria-label={`Reel ${line.reel}, ${line.clips.length} clips`}>
-        <line x1={0} x2={width} y1={LANE / 2 + 1} y2={LANE / 2 + 1} stroke="var(--color-base-300)" strokeDasharray="1 4" />
+        {scale.breaks.map((b) => (
+          <g key={b.from}>
+            <title>{`${label(b.frames)} without a clip`}</title>
+            <line
+              x1={b.from + 2}
+              x2={b.to - 2}
+              y1={LANE / 2 + 1}
+              y2={LANE / 2 + 1}
+              stroke="currentColor"
+              strokeOpacity={0.35}
+              strokeDasharray="1 4"
+            />
+            {b.to - b.from > 30 && (
+              <text x={(b.from + b.to) / 2} y={LANE - 1} textAnchor="middle" fontSize={8} fill="currentColor" fillOpacity={0.7}>
+                {minutesText(b.frames, line.rate)}
+              </text>
+            )}
+          </g>
+        ))}
         {line.clips.map((clip) => {
           const left = x(clip.start);
           const wide = Math.max(3, x(clip.start + clip.frames) - left);

@@ -83,6 +83,8 @@ const NAMES = Object.fromEntries(COLUMNS.map((c) => [c.id ?? ('accessorKey' in c
 /** Columns that are left out until they are asked for. */
 const FIRST: VisibilityState = { out: false, codec: false, bytes: false, tags: false };
 
+const LEFT_OUT: VisibilityState = { out: false, rate: false, raster: false, bytes: false, codec: false };
+
 export const sizeText = (bytes: number): string =>
   bytes >= 1e9 ? `${(bytes / 1e9).toFixed(1)} GB` : bytes >= 1e6 ? `${(bytes / 1e6).toFixed(0)} MB` : `${Math.ceil(bytes / 1e3)} kB`;
 
@@ -93,10 +95,12 @@ interface Props {
   readonly onChoose: (path: string) => void;
   readonly selected: ReadonlySet<string>;
   readonly onSelect: (selected: ReadonlySet<string>) => void;
+  /** True when there is little room: what the page of a clip shows is then left out. */
+  readonly narrow: boolean;
 }
 
 /** The originals as a table: sorted by a click on a heading, columns as chosen, only the rows in sight drawn. */
-export function ClipTable({ job, originals, chosen, onChoose, selected, onSelect }: Props) {
+export function ClipTable({ job, originals, chosen, onChoose, selected, onSelect, narrow }: Props) {
   const scroller = useRef<HTMLElement>(null);
   const last = useRef<number | null>(null);
   const [sorting, setSorting] = useState<SortingState>([]);
@@ -104,7 +108,7 @@ export function ClipTable({ job, originals, chosen, onChoose, selected, onSelect
   const table = useReactTable({
     data: originals,
     columns: COLUMNS,
-    state: { sorting, columnVisibility: visible },
+    state: { sorting, columnVisibility: narrow ? { ...visible, ...LEFT_OUT } : visible },
     onSortingChange: setSorting,
     onColumnVisibilityChange: setVisible,
     getCoreRowModel: getCoreRowModel(),
@@ -131,7 +135,7 @@ export function ClipTable({ job, originals, chosen, onChoose, selected, onSelect
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
     <section ref={scroller} className="grow min-h-0 overflow-auto text-xs" data-testid="originals" aria-label="Originals" tabIndex={0}>
-      <div className="grid gap-x-3 px-3 py-1 quiet sticky top-0 bg-base-100 z-10 items-center" style={grid}>
+      <div className="grid gap-x-2 px-3 py-1 quiet sticky top-0 bg-base-100 z-10 items-center" style={grid}>
         <input
           type="checkbox"
           className="checkbox checkbox-xs"
@@ -165,7 +169,7 @@ export function ClipTable({ job, originals, chosen, onChoose, selected, onSelect
               key={o.path}
               style={{ position: 'absolute', top: start, height: ROW, left: 0, right: 0, ...grid }}
               onClick={() => onChoose(o.path)}
-              className={`grid gap-x-3 px-3 items-center border-b border-base-300 cursor-default ${o.path === chosen ? 'bg-base-300' : 'hover:bg-base-200'} ${o.here ? '' : 'opacity-70'}`}
+              className={`grid gap-x-2 px-3 items-center border-b border-base-300 cursor-default ${o.path === chosen ? 'bg-base-300' : 'hover:bg-base-200'} ${o.here ? '' : 'opacity-70'}`}
             >
               <input
                 type="checkbox"

@@ -71,5 +71,45 @@ function lineOf(key: string, clips: OriginalRow[]): ReelLine {
   };
 }
 
+/** Width of a gap that is drawn short, in pixels. */
+const BREAK = 40;
+
+/** Where frames of a reel stand across a width: clips to scale with one another, long gaps between them drawn short. */
+export interface ReelScale {
+  /** Frames and the pixels they stand at, in pairs, for a scale that runs evenly between them. */
+  readonly frames: readonly number[];
+  readonly pixels: readonly number[];
+  /** The gaps that were drawn short: from where to where in pixels, and how many frames they are long. */
+  readonly breaks: readonly { readonly from: number; readonly to: number; readonly frames: number }[];
+}
+
+/** Lays a reel across `width` pixels. Gaps that would be wider than a break are drawn as one. */
+export function reelScale(line: ReelLine, width: number): ReelScale {
+  const parts: { from: number; to: number }[] = [];
+  for (const clip of line.clips) {
+    const last = parts.at(-1);
+    if (last && clip.start <= last.to) last.to = Math.max(last.to, clip.start + clip.frames);
+    else parts.push({ from: clip.start, to: clip.start + clip.frames });
+  }
+  const covered = parts.reduce((sum, p) => sum + p.to - p.from, 0);
+  const gap = parts.length > 1 ? Math.min(BREAK, (width * 0.4) / (parts.length - 1)) : 0;
+  const perFrame = Math.max(0, width - gap * (parts.length - 1)) / Math.max(1, covered);
+  const [frames, pixels]: [number[], number[]] = [[], []];
+  const breaks: { from: number; to: number; frames: number }[] = [];
+  let at = 0;
+  parts.forEach((part, i) => {
+    const before = parts[i - 1];
+    if (before) {
+      const wide = Math.min(gap, (part.from - before.to) * perFrame);
+      if (wide === gap) breaks.push({ from: at, to: at + wide, frames: part.from - before.to });
+      at += wide;
+    }
+    frames.push(part.from, part.to);
+    pixels.push(at, at + (part.to - part.from) * perFrame);
+    at += (part.to - part.from) * perFrame;
+  });
+  return { frames, pixels, breaks };
+}
+
 /** The lane a clip is drawn in where there is room for `lanes`. */
 export const laneOf = (clip: PlacedClip, lanes: number): number => Math.min(clip.lane, lanes - 1);

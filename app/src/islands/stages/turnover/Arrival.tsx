@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import type { ArrivalView, ListFigures, Reading } from '../../../contract';
 import { useArrival, useDiscard, useTake } from '../../data/queries';
+import { Checks } from './Checks';
 import { Columns } from './Columns';
-import { Checks } from './Deliveries';
 import { Severities } from './Severities';
 
 const RATES = ['23.976', '24', '25', '29.97', '29.97df', '30', '47.952', '48', '50', '59.94', '59.94df', '60'];

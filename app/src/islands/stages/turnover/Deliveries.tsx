@@ -1,7 +1,8 @@
 import { useState } from 'react';
-import type { JobView, ListEntry, SettingCheck } from '../../../contract';
+import type { JobView, ListEntry } from '../../../contract';
 import { useDeliver, useReferencePath, useReferenceUpload } from '../../data/queries';
-import type { Look } from './Turnover';
+import { Checks } from './Checks';
+import type { Look } from './look';
 
 export const isMovie = (file: File) => /\.(mov|mp4|m4v|mxf|mkv|avi)$/i.test(file.name);
 
@@ -146,41 +147,5 @@ function ReferenceSection({ job, view }: { job: string; view: JobView }) {
         </button>
       </form>
     </section>
-  );
-}
-
-/** The settings of a list beside those of the reference, and what the first difference means. */
-export function Checks({ checks }: { checks: readonly SettingCheck[] }) {
-  const [worst] = checks.filter((c) => c.agrees === false && c.detail);
-  return (
-    <>
-      <table className="text-xs w-full">
-        <thead>
-          <tr className="quiet text-left">
-            <th className="font-normal pb-1 w-24">Settings</th>
-            <th className="font-normal">List</th>
-            <th className="font-normal">Reference</th>
-            <th className="font-normal w-24">&nbsp;</th>
-          </tr>
-        </thead>
-        <tbody>
-          {checks.map((c) => (
-            <tr key={c.name} title={c.detail}>
-              <td className="py-px">{c.name}</td>
-              <td className="tc">{c.list}</td>
-              <td className="tc">{c.reference}</td>
-              <td className={c.agrees === false ? 'text-warning font-medium' : 'quiet'}>
-                {c.agrees === null ? '' : c.agrees ? 'agrees' : 'differs'}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {worst && (
-        <p className="text-xs text-warning mt-1">
-          {worst.name}: {worst.detail}
-        </p>
-      )}
-    </>
   );
 }

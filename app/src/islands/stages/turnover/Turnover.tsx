@@ -5,11 +5,9 @@ import type { StageProps } from '../stage';
 import { Arrival } from './Arrival';
 import { Beside } from './Beside';
 import { Deliveries, isMovie } from './Deliveries';
+import type { Look } from './look';
 import { Reading } from './Reading';
 import { Writing } from './Writing';
-
-/** What the lower part of the stage shows. */
-export type Look = { readonly kind: 'reading' | 'writing' } | { readonly kind: 'arrival' | 'beside'; readonly list: string };
 
 /** Lists and reference as delivered, what was asked of them, and what the reading says. */
 export function Turnover({ job, view }: StageProps) {
