@@ -1,40 +1,118 @@
 import { execFileSync } from 'node:child_process';
-import { copyFileSync, mkdirSync, readdirSync } from 'node:fs';
+import { closeSync, copyFileSync, mkdirSync, openSync, readdirSync, readSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { RATES } from '@gemello/core';
 import { scan } from '@gemello/media';
 import { writeClip } from '../media/test/footage';
+import { exr, packedTimecode, wav } from '../media/test/headers';
 import { type Figure, inFolder, inTurn } from './measure';
 
-const FILES = 400;
+const FILES = 10_000;
+/** The yardstick of one process a file is run on this many and reckoned up; each process costs the same. */
+const PROBED = 300;
 
-/** Scan of small real files, against one ffprobe process a file. */
+const quiet = { aborted: false };
+const scanned = (folder: string, known?: ReadonlyMap<string, string>) => scan({ folders: [folder], known }, () => {}, quiet);
+
+/** Scans of ten thousand small real files: the first, against one ffprobe process a file; again, with nothing changed; and of headers alone. */
 export function scanning(): Promise<Figure[]> {
   return inFolder(async (folder) => {
     const model = path.join(folder, 'model.mov');
     writeClip(model, { writer: 'intra-8bit', rate: RATES['24'], start: '01:00:00:00', reel: 'A001', frames: 8 });
     const card = path.join(folder, 'card');
-    mkdirSync(card);
-    for (let i = 0; i < FILES; i++) copyFileSync(model, path.join(card, `A001C${String(i).padStart(4, '0')}.mov`));
-    const { ours, yardstick } = await inTurn(
+    for (let i = 0; i < FILES; i++) {
+      const roll = path.join(card, `A${String(Math.floor(i / 100)).padStart(3, '0')}`);
+      if (i % 100 === 0) mkdirSync(roll, { recursive: true });
+      copyFileSync(model, path.join(roll, `A001C${String(i).padStart(5, '0')}.mov`));
+    }
+    const first = path.join(card, 'A000');
+    const before = process.memoryUsage.rss();
+    let found = scanned(card);
+    const risen = process.memoryUsage.rss() - before;
+    if (found.originals.length !== FILES) throw new Error(`${found.originals.length} of ${FILES} files were found`);
+    const whole = await inTurn(
       () => {
-        const found = scan({ folders: [card] }, () => {}, { aborted: false }).originals.length;
-        if (found !== FILES) throw new Error(`${found} of ${FILES} files were found`);
+        found = scanned(card);
       },
       () => {
-        for (const name of readdirSync(card))
-          execFileSync('ffprobe', ['-v', 'error', '-show_streams', '-show_format', path.join(card, name)], { stdio: 'ignore' });
+        for (let i = 0; i < PROBED; i++)
+          execFileSync(
+            'ffprobe',
+            ['-v', 'error', '-show_streams', '-show_format', path.join(first, `A001C${String(i % 100).padStart(5, '0')}.mov`)],
+            { stdio: 'ignore' },
+          );
       },
-      3,
+      1,
+    );
+    const probing = (whole.yardstick / PROBED) * FILES;
+    const stamps = new Map(found.originals.map((o) => [o.path, o.stamp]));
+    const again = await inTurn(
+      () => {
+        if (scanned(card, stamps).unchanged.length !== FILES) throw new Error('the second scan opened files');
+      },
+      () => {
+        for (const roll of readdirSync(card)) readdirSync(path.join(card, roll));
+      },
+      5,
     );
     return [
       {
         name: `scan of ${FILES} QuickTime files`,
-        ours,
-        yardstick,
-        yardstickName: 'one ffprobe a file',
-        note: `${Math.round(FILES / ours)} files/s`,
+        ours: whole.ours,
+        yardstick: probing,
+        yardstickName: `one ffprobe a file (${PROBED} run, reckoned up)`,
+        note: `${Math.round(FILES / whole.ours)} files/s; memory rose by ${Math.round(risen / 1e6)} MB, the result is ${Math.round(JSON.stringify(found.originals).length / 1e6)} MB as JSON`,
       },
+      {
+        name: `second scan of ${FILES} files, nothing changed`,
+        ours: again.ours,
+        yardstick: again.yardstick,
+        yardstickName: 'readdir alone',
+        note: `${Math.round(FILES / again.ours)} files/s`,
+      },
+      ...(await headers(folder)),
     ];
   });
+}
+
+/** Header-only formats, against reading the first 4 KB of each file. */
+async function headers(folder: string): Promise<Figure[]> {
+  const count = 2000;
+  const kinds: [string, string, (i: number) => Uint8Array][] = [
+    ['WAV', 'wav', (i) => wav(1, { samplesSinceMidnight: i * 48_000 })],
+    [
+      'OpenEXR',
+      'exr',
+      (i) => exr(64, 36, { timecode: packedTimecode(1, 0, Math.floor(i / 24) % 60, i % 24, false), fps: [24, 1], reel: 'A001' }),
+    ],
+  ];
+  const figures: Figure[] = [];
+  for (const [title, extension, make] of kinds) {
+    const at = path.join(folder, extension);
+    mkdirSync(at);
+    // Names of two letters, so that they are clips of their own and no run of numbered frames.
+    const nameOf = (i: number) => `clip_${[...String(i)].map((d) => String.fromCharCode(97 + Number(d))).join('')}.${extension}`;
+    for (let i = 0; i < count; i++) writeFileSync(path.join(at, nameOf(i)), make(i));
+    const bytes = Buffer.alloc(4096);
+    const timed = await inTurn(
+      () => {
+        if (scanned(at).originals.length !== count) throw new Error(`not all ${title} files were found`);
+      },
+      () => {
+        for (const name of readdirSync(at)) {
+          const handle = openSync(path.join(at, name), 'r');
+          readSync(handle, bytes, 0, 4096, 0);
+          closeSync(handle);
+        }
+      },
+      3,
+    );
+    figures.push({
+      name: `scan of ${count} ${title} files`,
+      ...timed,
+      yardstickName: 'reading 4 KB of each',
+      note: `${Math.round(count / timed.ours)} files/s`,
+    });
+  }
+  return figures;
 }

@@ -46,6 +46,7 @@ export function original(path: string, more: Partial<Original> = {}): Original {
     claims: [],
     checksums: [],
     stamp: '',
+    print: path,
     bytes: 1,
     warnings: [],
     ...more,

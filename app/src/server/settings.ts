@@ -12,7 +12,7 @@ import {
 import type { SettingCheck } from '../contract';
 
 /** True when the list itself says its rate; readers name it where they had to assume one. */
-export const rateStated = (list: EditList): boolean => !list.notices.some((n) => n.code === 'rate-assumed');
+export const rateStated = (list: EditList): boolean => list.tracks.length > 0 && !list.notices.some((n) => n.code === 'rate-assumed');
 
 /** How many labels of a list cannot exist at the rate it is read at. */
 export const impossibleLabels = (list: EditList): number => list.notices.filter((n) => n.code.startsWith('timecode-')).length;

@@ -65,7 +65,7 @@ export interface Workspace {
 }
 
 /** What an original lacks that was stored before this was asked of it. */
-const UNKNOWN = { pixelAspect: null, claims: [], checksums: [], stamp: '' } as const;
+const UNKNOWN = { pixelAspect: null, claims: [], checksums: [], stamp: '', print: '' } as const;
 
 export type ListRow = typeof lists.$inferSelect;
 

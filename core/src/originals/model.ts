@@ -55,6 +55,8 @@ export interface Original {
   readonly claims: readonly Claim[];
   readonly checksums: readonly StatedChecksum[];
   readonly bytes: number;
+  /** A quick fingerprint of the content: size, head and tail of its first and last file. Equal prints are the same file, as good as surely. */
+  readonly print: string;
   /** Changes when any of its files or sidecars does: sizes, times and inodes. */
   readonly stamp: string;
   readonly warnings: readonly Warning[];

@@ -48,6 +48,26 @@ describe('warnings that only a comparison shows', () => {
   it('one name in two places', () => {
     expect(codes(withWarnings([original('/v/a.mov'), original('/w/a.mov')]))).toEqual([['same-name'], ['same-name']]);
   });
+  it('one file in two places, told from another file of the same name by its content', () => {
+    const twice = [original('/v/a.mov', { print: 'x' }), original('/w/a.mov', { print: 'x' })];
+    expect(codes(withWarnings(twice))).toEqual([['same-content'], ['same-content']]);
+    expect(codes(withWarnings([...twice, original('/x/a.mov', { print: 'y' })]))).toEqual([
+      ['same-content', 'same-name'],
+      ['same-content', 'same-name'],
+      ['same-name'],
+    ]);
+  });
+  it('a name or a raster that is not like the others of its reel', () => {
+    const clips = [1, 2, 3, 4].map((n) => original(`/v/A001C00${n}.mov`, { start: n * 1000 }));
+    const odd = original('/v/untitled_7.mov', { start: 9000, raster: { width: 640, height: 360 } });
+    const found = withWarnings([...clips, odd]);
+    expect(codes(found)).toEqual([[], [], [], [], ['raster-unusual', 'name-unusual']]);
+    expect(found[4]?.warnings[1]?.message).toContain('A001C001');
+    expect(codes(withWarnings([clips[0] as (typeof clips)[0], odd]))).toEqual([[], []]);
+  });
+  it('pixels that are not square', () => {
+    expect(codes(withWarnings([original('/v/a.mov', { pixelAspect: 4 / 3 })]))).toEqual([['pixels-not-square']]);
+  });
   it('no timecode, and a run past midnight', () => {
     expect(codes(withWarnings([original('/v/a.mov', { hasTimecode: false, start: 0 })]))).toEqual([['timecode-absent']]);
     expect(codes(withWarnings([original('/v/a.mov', { start: 24 * 3600 * 24 - 50 })]))).toEqual([['crosses-midnight']]);

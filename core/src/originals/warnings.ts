@@ -4,7 +4,8 @@ import { looksLikeProxy, namesReel } from './names';
 
 /**
  * Adds what can only be seen by comparing the originals with one another: a reel where every clip
- * starts at zero, overlapping timecode on a reel, one name in two places. Order is kept.
+ * starts at zero, overlapping timecode on a reel, one name in two places (the same content or not), a
+ * raster or a name that is not like the others of its reel. Order is kept.
  */
 export function withWarnings(originals: readonly Original[]): Original[] {
   const extra = new Map<string, Warning[]>();
@@ -17,10 +18,7 @@ export function withWarnings(originals: readonly Original[]): Original[] {
     (o) => o.reel,
   ).values())
     warnReel(clips, warn);
-  for (const clips of groupBy(originals, (o) => o.clipName.toLowerCase()).values())
-    if (clips.length > 1)
-      for (const clip of clips)
-        warn(clip, 'same-name', `${clips.length} originals are called ${clip.clipName}. Look at them side by side before one is chosen.`);
+  for (const clips of groupBy(originals, (o) => o.clipName.toLowerCase()).values()) if (clips.length > 1) warnNamesakes(clips, warn);
   return originals.map((o) => ({ ...o, warnings: [...o.warnings, ...(extra.get(o.path) ?? [])] }));
 }
 
@@ -36,11 +34,18 @@ function warnAlone(original: Original, warn: Warn): void {
     );
   if (original.hasTimecode && original.start + original.frames > framesPerDay(original.rate))
     warn(original, 'crosses-midnight', 'The clip runs past 24:00:00:00; timecodes after midnight start again at zero.');
+  if (original.pixelAspect !== null && Math.abs(original.pixelAspect - 1) > 0.001)
+    warn(
+      original,
+      'pixels-not-square',
+      `Its pixels are ${original.pixelAspect.toFixed(3)} times as wide as high; it is stretched when it is shown.`,
+    );
   if (looksLikeProxy(original.fileName))
     warn(original, 'looks-like-proxy', "The name ends like a light copy's. Make sure it is not standing in for its original.");
 }
 
 function warnReel(clips: readonly Original[], warn: Warn): void {
+  warnUnlike(clips, warn);
   const timed = clips.filter((c) => c.hasTimecode);
   if (timed.length > 1 && timed.every((c) => c.start === 0))
     for (const clip of timed)
@@ -53,6 +58,54 @@ function warnReel(clips: readonly Original[], warn: Warn): void {
     warn(clip, 'timecode-overlaps', `Its timecode overlaps ${next.fileName} on reel ${clip.reel}.`);
     warn(next, 'timecode-overlaps', `Its timecode overlaps ${clip.fileName} on reel ${clip.reel}.`);
   });
+}
+
+function warnNamesakes(clips: readonly Original[], warn: Warn): void {
+  const contents = groupBy(clips, (o) => o.print || o.path);
+  for (const copies of contents.values())
+    for (const clip of copies) {
+      const other = copies.find((c) => c !== clip);
+      if (other)
+        warn(clip, 'same-content', `The same file lies at ${other.path}, by size, head and tail. Either will do; the cut needs one.`);
+    }
+  if (contents.size > 1)
+    for (const clip of clips)
+      warn(
+        clip,
+        'same-name',
+        `${contents.size} different originals are called ${clip.clipName}. Look at them side by side before one is chosen.`,
+      );
+}
+
+/** A reel has a habit when at least this many of its clips, and this share of them, do alike. */
+const HABIT = { clips: 4, share: 0.7 };
+
+function habitOf(clips: readonly Original[], trait: (clip: Original) => string): string | null {
+  const [most] = [...groupBy(clips, trait)].sort((a, b) => b[1].length - a[1].length);
+  return most && most[1].length >= HABIT.clips - 1 && most[1].length >= clips.length * HABIT.share && clips.length >= HABIT.clips
+    ? most[0]
+    : null;
+}
+
+/** The form of a name: letters as A, digits as 9, so that `A011C002_260412` is `A999A999_999999`. */
+const formOf = (name: string): string => name.replace(/[A-Za-z]/g, 'A').replace(/\d/g, '9');
+
+/** What is not like the other clips of its reel. */
+function warnUnlike(clips: readonly Original[], warn: Warn): void {
+  const raster = (o: Original) => `${o.raster.width}×${o.raster.height}`;
+  const usual = habitOf(clips, raster);
+  const form = habitOf(clips, (o) => formOf(o.clipName));
+  const model = clips.find((o) => formOf(o.clipName) === form);
+  for (const clip of clips) {
+    if (usual !== null && raster(clip) !== usual)
+      warn(
+        clip,
+        'raster-unusual',
+        `It is ${raster(clip)} where the other clips of reel ${clip.reel} are ${usual}. Is it a light copy or an export?`,
+      );
+    if (form !== null && formOf(clip.clipName) !== form)
+      warn(clip, 'name-unusual', `The other clips of reel ${clip.reel} are called like ${model?.clipName}; was this file renamed?`);
+  }
 }
 
 /** Items by key, in the order the keys first appear. */

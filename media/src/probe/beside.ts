@@ -1,4 +1,5 @@
-import { closeSync, openSync, readSync, statSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { closeSync, fstatSync, openSync, readSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { FOLDER, type Said, type StatedChecksum } from '@gemello/core';
 
@@ -36,6 +37,29 @@ export function headOf(file: string, length: number): Uint8Array {
   } finally {
     closeSync(handle);
   }
+}
+
+/** How much of a file's head and tail makes its quick fingerprint, in bytes. */
+const PRINTED = 16 * 1024;
+
+/** A quick fingerprint of a clip: the sizes, heads and tails of its first and last file (SHA-1). Opened read-only. */
+export function printOf(files: readonly string[]): string {
+  const hash = createHash('sha1');
+  for (const file of new Set([files[0], files.at(-1)])) {
+    if (file === undefined) continue;
+    const handle = openSync(file, 'r');
+    try {
+      const { size } = fstatSync(handle);
+      hash.update(`${size} `);
+      for (const at of new Set([0, Math.max(0, size - PRINTED)])) {
+        const bytes = Buffer.alloc(Math.min(PRINTED, size));
+        hash.update(bytes.subarray(0, readSync(handle, bytes, 0, bytes.length, at)));
+      }
+    } finally {
+      closeSync(handle);
+    }
+  }
+  return hash.digest('hex');
 }
 
 /** A short text that changes when size, time or inode of any of the files does (FNV-1a, 64 bits in two halves); and their bytes in all. */

@@ -15,7 +15,7 @@ import { avGetCodecName } from 'node-av/lib';
 import { openFile } from '../engine/reader';
 import { DPX_HEADER_BYTES, readDpxHeader } from '../headers/dpx';
 import { readExrHeader } from '../headers/exr';
-import { ALONE, type Beside, headOf, stampOf } from './beside';
+import { ALONE, type Beside, headOf, printOf, stampOf } from './beside';
 import { pixelAspectOf } from './movie';
 
 /** An OpenEXR header that is longer than this is not looked for, in bytes. */
@@ -94,6 +94,7 @@ export function probeStill(file: string, beside: Beside = ALONE): Original {
     claims: [],
     checksums: beside.checksums,
     ...stampOf([file]),
+    print: printOf([file]),
     warnings: [],
   };
 }
@@ -137,6 +138,7 @@ export function probeNumbered(
     sidecars: beside.sidecars,
     checksums: beside.checksums,
     ...stampOf(files.map((f) => path.join(folder, f))),
+    print: printOf(files.map((f) => path.join(folder, f))),
     warnings: [...warnings, ...settled.warnings],
   };
 }

@@ -18,7 +18,7 @@ import { avGetCodecName, Packet, type Rational, type Stream } from 'node-av/lib'
 import { MediaError } from '../engine/av';
 import { type OpenFile, openFile } from '../engine/reader';
 import { missingBytes } from '../headers/whole';
-import { ALONE, type Beside, stampOf } from './beside';
+import { ALONE, type Beside, printOf, stampOf } from './beside';
 
 /** Reads all that a movie file says of itself, and what stands beside it. Opened read-only; throws MediaError when it is no movie. */
 export function probeMovie(file: string, beside: Beside = ALONE): Original {
@@ -54,6 +54,7 @@ function describeMovie(file: string, { format, stream }: OpenFile, beside: Besid
     sidecars: beside.sidecars,
     checksums: beside.checksums,
     ...stampOf([file]),
+    print: printOf([file]),
     warnings: [...warnings, ...settled.warnings],
   };
 }

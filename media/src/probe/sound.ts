@@ -2,7 +2,7 @@ import path from 'node:path';
 import { formatTimecode, type Original, parseRate, RATES, type Said, settleClaims, type Warning, withoutExtension } from '@gemello/core';
 import { MediaError } from '../engine/av';
 import { readWavHeader } from '../headers/bwf';
-import { ALONE, type Beside, stampOf } from './beside';
+import { ALONE, type Beside, printOf, stampOf } from './beside';
 
 /**
  * Reads a WAV file as sound of the shoot: its start from the time reference (EBU Tech 3285, samples
@@ -51,6 +51,7 @@ export function probeSound(file: string, beside: Beside = ALONE): Original {
     sidecars: beside.sidecars,
     checksums: beside.checksums,
     ...stampOf([file]),
+    print: printOf([file]),
     warnings: [...warnings, ...settled.warnings],
   };
 }

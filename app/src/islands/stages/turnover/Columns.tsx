@@ -39,7 +39,7 @@ export function Columns({
               <th key={h} className="font-normal pr-3 pb-1">
                 <span className="block quiet whitespace-nowrap">{h}</span>
                 <select
-                  className="select select-xs w-32"
+                  className="select select-xs w-28"
                   aria-label={`What the column ${h} holds`}
                   value={fieldOf(h)}
                   onChange={(e) => assign(h, e.target.value as Field | '')}
