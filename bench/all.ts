@@ -5,12 +5,13 @@ import { decode } from './decode';
 import { lists } from './lists';
 import type { Figure } from './measure';
 import { scanning } from './scan';
+import { table } from './table';
 
 /**
  * Prints figures and keeps the table in RESULTS.md. `npm run bench` runs all; `npm run bench lists` only
  * those named, and leaves the other rows as they were. A ratio above 1 means ours takes less time.
  */
-const BENCHES = { decode, scanning, lists };
+const BENCHES = { decode, scanning, lists, table };
 const results = fileURLToPath(new URL('./RESULTS.md', import.meta.url));
 const asked = process.argv.slice(2);
 const unknown = asked.find((name) => !(name in BENCHES));

@@ -57,8 +57,22 @@ async function walk(page: Page, job: string): Promise<void> {
   };
   await open('turnover', '?event=V1%2F5&frame=86720');
   await shot('turnover');
+  await page.getByLabel('Lay another list beside the cut').selectOption({ index: 1 });
+  await shot('beside');
+  await page.getByLabel('Bring in another list').setInputFiles(DEMO.second);
+  await page.getByText('A list has arrived').waitFor();
+  await page.getByLabel('Frame rate').selectOption('25');
+  await shot('arrival');
+  await page.getByRole('button', { name: 'Put it away' }).click();
   await open('originals');
+  await page
+    .getByTestId('originals')
+    .getByRole('button', { name: /A013C003/ })
+    .click();
   await shot('originals');
+  await page.getByRole('button', { name: 'Close' }).click();
+  await page.getByRole('button', { name: 'reels', exact: true }).click();
+  await shot('reels');
   await open('pairing', '?event=V1%2F26&frame=88093');
   await page.getByRole('button', { name: /Accept all proposed/ }).click();
   await page.getByText('24 pairs accepted').waitFor();

@@ -62,6 +62,21 @@ export function openNested(outer: ListEvent, inside: readonly Track[], leavesWit
   return { layers: opened, lostTransitions };
 }
 
+/** What is said of a nested cut: that it was opened, or why it stays closed. */
+export function nestedNotice(name: string, opened: Opened | null): { code: 'nested' | 'nested-opened'; message: string } {
+  if (!opened)
+    return {
+      code: 'nested',
+      message: `The nested cut "${name}" was kept as one event, since opening it would change the picture; open it in the editor's system to conform what is inside.`,
+    };
+  const count = opened.layers.reduce((sum, l) => sum + l.length, 0);
+  const lost = opened.lostTransitions > 0 ? ` ${opened.lostTransitions} transitions at its edges became cuts.` : '';
+  return {
+    code: 'nested-opened',
+    message: `The nested cut "${name}" was opened: ${count} events on ${opened.layers.length} layers.${lost}`,
+  };
+}
+
 /**
  * Puts opened layers into the tracks they belong to: the bottom one into the track of the event it
  * stands for, the others into tracks of their own just above it. Tracks and events are named anew;

@@ -10,7 +10,7 @@ import {
   type Transition,
 } from '../../edit';
 import { type Frames, RATES, type Rate, lengthOf as spanLength } from '../../time';
-import { type Opened, openNested, throughWindow, withOpened } from '../nested';
+import { nestedNotice, type Opened, openNested, throughWindow, withOpened } from '../nested';
 import { type ListOptions, unreadableList } from '../options';
 import { eventOf, frames, lengthOf, type Reading, rateOf, say } from './item';
 import { linesOf } from './lines';
@@ -257,15 +257,8 @@ function trackOf(r: Reading, track: OtioItem, label: string, first: Frames, dept
     const event = events[index] as ListEvent;
     const inside = depth < DEEPEST ? opening(r, event, item, events[index + 1]?.transitionIn?.from === 'previous', depth) : null;
     if (inside) opened.set(event.id, inside);
-    else
-      say(
-        r,
-        'changed',
-        'nested',
-        item,
-        `The nested cut "${event.clipName}" was kept as one event, since opening it would change the picture; open it in the editor's system to conform what is inside.`,
-        event.id,
-      );
+    const { code, message } = nestedNotice(event.clipName, inside);
+    say(r, 'changed', code, item, message, event.id);
   }
   return { track: track.source_range ? narrowed(r, made, track.source_range, first) : made, opened };
 }
@@ -279,16 +272,6 @@ function opening(r: Reading, event: ListEvent, item: OtioItem, leaves: boolean, 
   const opened = openNested(event, tracks, leaves);
   if (!opened) return null;
   for (const n of inner.notices) r.notices.push({ ...n, event: event.id });
-  const count = opened.layers.reduce((sum, l) => sum + l.length, 0);
-  const lost = opened.lostTransitions > 0 ? ` ${opened.lostTransitions} transitions at its edges became cuts.` : '';
-  say(
-    r,
-    'changed',
-    'nested-opened',
-    item,
-    `The nested cut "${event.clipName}" was opened: ${count} events on ${opened.layers.length} layers.${lost}`,
-    event.id,
-  );
   return opened;
 }
 

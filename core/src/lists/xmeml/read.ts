@@ -1,7 +1,7 @@
 import { type EditList, EMPTY_LIST, type Framing, type ListEvent, newEvent, type Track } from '../../edit';
 import { parseTimecode, RATES } from '../../time';
 import { child, children, intAt, type Node, parseXml, textAt } from '../../xml';
-import { type Opened, openNested, withOpened } from '../nested';
+import { nestedNotice, type Opened, openNested, withOpened } from '../nested';
 import { type ListOptions, unreadableList } from '../options';
 import { edgesOf, eventOf, framingAt, type Join, type Reading, rateAt, say, withCounting } from './item';
 
@@ -128,29 +128,12 @@ function openedIn(r: Reading, tracks: readonly Track[], options: ListOptions, de
       const leaves = track.events[index + 1]?.transitionIn?.from === 'previous';
       const inside = sequence && depth < DEEPEST ? sequenceList(sequence, { ...options, rate: undefined }, described, depth + 1) : null;
       const made = inside && openNested(event, inside.tracks, leaves);
-      if (!made) {
-        say(
-          r,
-          'changed',
-          'nested',
-          named,
-          `The nested cut "${event.clipName}" was kept as one event, since opening it would change the picture; open it in the editor's system to conform what is inside.`,
-          event.id,
-        );
-        return;
+      if (made) {
+        opened.set(event.id, made);
+        for (const n of inside.notices) r.notices.push({ ...n, event: event.id });
       }
-      opened.set(event.id, made);
-      for (const n of inside.notices) r.notices.push({ ...n, event: event.id });
-      const count = made.layers.reduce((sum, l) => sum + l.length, 0);
-      const lost = made.lostTransitions > 0 ? ` ${made.lostTransitions} transitions at its edges became cuts.` : '';
-      say(
-        r,
-        'changed',
-        'nested-opened',
-        named,
-        `The nested cut "${event.clipName}" was opened: ${count} events on ${made.layers.length} layers.${lost}`,
-        event.id,
-      );
+      const { code, message } = nestedNotice(event.clipName, made);
+      say(r, 'changed', code, named, message, event.id);
     });
   return opened;
 }

@@ -34,7 +34,9 @@ export function Arrival({ job, list, hasCut, onDone }: { job: string; list: stri
         </div>
         <Files view={view} order={order} apart={apart} onOrder={setOrder} onApart={setApart} />
         <Settings view={view} reading={reading} onSet={set} />
-        {view.columns && <Columns columns={view.columns} onMap={(columns) => set({ columns })} />}
+        {view.columns && (
+          <Columns columns={view.columns} mapping={reading.columns ?? view.columns.mapping} onMap={(columns) => set({ columns })} />
+        )}
         {!nothing && <Effect view={view} />}
         <div className="flex gap-2 items-center">
           <button type="button" className="btn btn-sm btn-primary" disabled={nothing || take.isPending} onClick={() => takeAs('cut')}>

@@ -15,15 +15,15 @@ const FIELD_NAMES: Record<Field, string> = {
   notes: 'Notes',
 };
 
+interface Props {
+  readonly columns: NonNullable<ArrivalView['columns']>;
+  /** What was chosen so far; it runs ahead of what the server last read. */
+  readonly mapping: Partial<Record<Field, string>>;
+  readonly onMap: (mapping: Partial<Record<Field, string>>) => void;
+}
+
 /** Which column of a table holds what, with its first rows, for a person to confirm. */
-export function Columns({
-  columns,
-  onMap,
-}: {
-  columns: NonNullable<ArrivalView['columns']>;
-  onMap: (mapping: Partial<Record<Field, string>>) => void;
-}) {
-  const { headings, mapping, sample } = columns;
+export function Columns({ columns: { headings, sample }, mapping, onMap }: Props) {
   const fieldOf = (heading: string) => FIELDS.find((f) => mapping[f] === heading) ?? '';
   const assign = (heading: string, field: Field | '') => {
     const next = Object.fromEntries(Object.entries(mapping).filter(([f, h]) => h !== heading && f !== field));
