@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { describeOriginal, likenessOfVolumes, sourceSpan } from '@gemello/core';
+import { describeOriginal, formatTimecode, likenessOfVolumes, sourceSpan } from '@gemello/core';
 import { and, eq } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { OriginalFilter, OriginalRow, OriginalView, remarkSchema, UsedSpan, VolumeView } from '../contract';
@@ -9,38 +9,64 @@ import { RequestError } from './http';
 import { changed } from './jobs';
 import { type Workspace, workspace } from './workspace';
 
-/** Every original with what is known of it, which parts the cut uses, and what people wrote about it. */
-export async function originalsView(jobId: string): Promise<OriginalView[]> {
+/** Rows are made once for what a job is at a time: there may be a hundred thousand. */
+const made = new WeakMap<Workspace, Promise<OriginalRow[]>>();
+
+/** The originals as the table shows them: without what only the page of one of them needs. */
+export async function originalRows(jobId: string): Promise<OriginalRow[]> {
   const w = await workspace(jobId);
-  const written = await (await database()).select().from(remarks).where(eq(remarks.jobId, jobId));
+  const known = made.get(w);
+  if (known) return known;
+  const rows = rowsOf(w);
+  made.set(w, rows);
+  return rows;
+}
+
+async function rowsOf(w: Workspace): Promise<OriginalRow[]> {
+  const written = await (await database()).select().from(remarks).where(eq(remarks.jobId, w.id));
   const remarkOf = new Map(written.map((r) => [r.path, r]));
   const used = usedSpans(w);
   const proxies = new Map<string, string[]>();
   for (const [copy, whole] of w.proxyOf) proxies.set(whole, [...(proxies.get(whole) ?? []), copy]);
-  return w.originals.map(({ original, volume, here }) => ({
-    ...describeOriginal(original),
-    volume: volume.name,
-    folder: path.relative(volume.path, path.dirname(original.path)),
-    here,
-    start: original.hasTimecode ? original.start : null,
-    usedBy: used.get(original.path) ?? [],
-    tags: remarkOf.get(original.path)?.tags ?? [],
-    note: remarkOf.get(original.path)?.note ?? '',
-    proxyOf: w.proxyOf.get(original.path) ?? null,
-    proxies: proxies.get(original.path) ?? [],
-  }));
+  // Every field is written out: copying objects with some fields left out takes many times as long.
+  return w.originals.map(({ original: o, volume, here }): OriginalRow => {
+    const timecode = (frames: number) => (o.hasTimecode ? formatTimecode(frames, o.rate) : null);
+    return {
+      path: o.path,
+      kind: o.kind,
+      reel: o.reel,
+      clipName: o.clipName,
+      fileName: o.fileName,
+      timecodeIn: timecode(o.start),
+      timecodeOut: timecode(o.start + o.frames),
+      start: o.hasTimecode ? o.start : null,
+      frames: o.frames,
+      rate: o.rate,
+      raster: o.raster,
+      codec: o.codec,
+      files: Math.max(1, o.files.length),
+      bytes: o.bytes,
+      warnings: o.warnings as OriginalRow['warnings'],
+      volume: volume.name,
+      folder: path.dirname(o.path).slice(volume.path.length + 1),
+      here,
+      usedBy: used.get(o.path) ?? NONE,
+      tags: remarkOf.get(o.path)?.tags ?? NONE,
+      note: remarkOf.get(o.path)?.note ?? '',
+      proxyOf: w.proxyOf.get(o.path) ?? null,
+      proxies: proxies.get(o.path) ?? NONE,
+    };
+  });
 }
 
-/** The originals as the table shows them: without what only the page of one of them needs. */
-export async function originalRows(jobId: string): Promise<OriginalRow[]> {
-  return (await originalsView(jobId)).map(({ claims: _, checksums: __, sidecars: ___, sound: ____, pixelAspect: _____, ...row }) => row);
-}
+const NONE: never[] = [];
 
 /** Everything known of one original. */
 export async function originalView(jobId: string, file: string): Promise<OriginalView> {
-  const found = (await originalsView(jobId)).find((o) => o.path === file);
-  if (!found) throw new RequestError(404, 'The job has no such original.');
-  return found;
+  const row = (await originalRows(jobId)).find((o) => o.path === file);
+  const found = (await workspace(jobId)).originals.find((o) => o.original.path === file);
+  if (!row || !found) throw new RequestError(404, 'The job has no such original.');
+  return { ...describeOriginal(found.original), ...row };
 }
 
 /** The parts of each original that the cut uses, as frames of the file: accepted pairs, and the best candidates of the others. */

@@ -201,7 +201,7 @@ describe('what a person sees before anything is written', () => {
   });
   it('which events use an original', async () => {
     const { id } = await job();
-    expect((await clips.originalsView(id)).map((o) => o.usedBy.map((u) => u.number))).toEqual([['001', '002']]);
+    expect((await clips.originalRows(id)).map((o) => o.usedBy.map((u) => u.number))).toEqual([['001', '002']]);
   });
 });
 
@@ -371,12 +371,12 @@ describe('originals', () => {
     const { id, original } = await job();
     const batch = await jobs.decide(id, [{ kind: 'correct', original, reel: 'Z9', start: 0 }]);
     expect(await states(id)).toEqual(['doubtful', 'doubtful', 'exempt']);
-    expect((await clips.originalsView(id))[0]).toMatchObject({ reel: 'Z9', timecodeIn: '00:00:00:00' });
+    expect((await clips.originalRows(id))[0]).toMatchObject({ reel: 'Z9', timecodeIn: '00:00:00:00' });
     await cut(id, 'again.edl', LIST, { rate: '24' });
-    expect((await clips.originalsView(id))[0]?.reel).toBe('Z9');
+    expect((await clips.originalRows(id))[0]?.reel).toBe('Z9');
     expect((await views.activityView(id)).decisions[0]?.text).toBe('A001C001.mov: reel Z9, timecode set');
     await jobs.withdraw(id, batch);
-    expect((await clips.originalsView(id))[0]).toMatchObject({ reel: 'A001', timecodeIn: '01:00:00:00' });
+    expect((await clips.originalRows(id))[0]).toMatchObject({ reel: 'A001', timecodeIn: '01:00:00:00' });
     await expect(jobs.decide(id, [{ kind: 'correct', original: '/nowhere', reel: 'A' }])).rejects.toMatchObject({ status: 422 });
   });
   it('can be corrected before there is a list', async () => {
@@ -388,12 +388,12 @@ describe('originals', () => {
     await db.insert(schema.originals).values({ path: file, jobId: id, volumeId: volume, data: clip(file), here: true });
     jobs.changed(id);
     await jobs.decide(id, [{ kind: 'correct', original: file, reel: 'Q1' }]);
-    expect((await clips.originalsView(id))[0]?.reel).toBe('Q1');
+    expect((await clips.originalRows(id))[0]?.reel).toBe('Q1');
   });
   it('show which of their frames the cut uses', async () => {
     const { id } = await job();
     // Sources 01:00:00:10 to 01:00:01:10 and 01:00:03:00 to 01:00:04:00 of a clip from 01:00:00:00, at 24.
-    expect((await clips.originalsView(id))[0]?.usedBy.map((u) => [u.number, u.from, u.to])).toEqual([
+    expect((await clips.originalRows(id))[0]?.usedBy.map((u) => [u.number, u.from, u.to])).toEqual([
       ['001', 10, 34],
       ['002', 72, 96],
     ]);
@@ -402,7 +402,7 @@ describe('originals', () => {
     const { id, original } = await job();
     await clips.remark(id, { paths: [original], add: ['sky', 'best'], remove: [], note: 'edge flickers' });
     await clips.remark(id, { paths: [original], add: [], remove: ['sky'], note: null });
-    expect((await clips.originalsView(id))[0]).toMatchObject({ tags: ['best'], note: 'edge flickers' });
+    expect((await clips.originalRows(id))[0]).toMatchObject({ tags: ['best'], note: 'edge flickers' });
     await expect(clips.remark(id, { paths: ['/nowhere'], add: [], remove: [], note: null })).rejects.toMatchObject({ status: 422 });
   });
   it('are filtered in ways that are kept under a name', async () => {
@@ -432,7 +432,7 @@ describe('originals', () => {
     expect(volumes.find((v) => v.id === found)?.resembles).toMatchObject({ id: away?.id, path: old });
     await clips.rehome(id, found, away?.id ?? '');
     expect((await states(id))[0]).toBe('paired');
-    expect(await clips.originalsView(id)).toMatchObject([{ path: file, here: true, tags: ['kept'] }]);
+    expect(await clips.originalRows(id)).toMatchObject([{ path: file, here: true, tags: ['kept'] }]);
     expect((await views.jobView(id)).volumes).toMatchObject([{ id: away?.id, path: moved, here: true, resembles: null }]);
   });
   it('that are light copies are linked, and never become the pair', async () => {
@@ -442,7 +442,7 @@ describe('originals', () => {
       .insert(schema.originals)
       .values({ path: copy, jobId: id, volumeId: volume, data: { ...clip(copy), raster: { width: 480, height: 270 } }, here: true });
     jobs.changed(id);
-    expect((await clips.originalsView(id)).map((o) => [o.fileName, o.proxyOf, o.proxies.length])).toEqual([
+    expect((await clips.originalRows(id)).map((o) => [o.fileName, o.proxyOf, o.proxies.length])).toEqual([
       ['A001C001.mov', null, 1],
       ['A001C001_proxy.mp4', original, 0],
     ]);

@@ -117,7 +117,7 @@ async function load(jobId: string): Promise<Workspace> {
   const taken = made.map(({ decision: d }) => ('original' in d && moves.length > 0 ? { ...d, original: movedPath(d.original, moves) } : d));
   const rows = originalRows.filter((row) => byId.has(row.volumeId));
   // Originals stored by an earlier version know less of themselves.
-  const asRead = rows.map((row): Original => ({ ...UNKNOWN, ...row.data }));
+  const asRead = rows.map((row): Original => (row.data.stamp === undefined ? { ...UNKNOWN, ...row.data } : row.data));
   const linked = linkProxies(asRead);
   const checked = withWarnings(
     withCorrections(

@@ -19,7 +19,10 @@ export function withWarnings(originals: readonly Original[]): Original[] {
   ).values())
     warnReel(clips, warn);
   for (const clips of groupBy(originals, (o) => o.clipName.toLowerCase()).values()) if (clips.length > 1) warnNamesakes(clips, warn);
-  return originals.map((o) => ({ ...o, warnings: [...o.warnings, ...(extra.get(o.path) ?? [])] }));
+  return originals.map((o) => {
+    const more = extra.get(o.path);
+    return more ? { ...o, warnings: [...o.warnings, ...more] } : o;
+  });
 }
 
 type Warn = (original: Original, code: string, message: string) => void;

@@ -8,6 +8,9 @@ import * as schema from './schema';
 
 export type Database = LibSQLDatabase<typeof schema>;
 
+/** How long a writer waits for another to be done, in milliseconds. */
+const PATIENCE = 10_000;
+
 let opened: Promise<Database> | null = null;
 
 /** The database, opened and brought up to date on first use. */
@@ -18,7 +21,7 @@ export function database(): Promise<Database> {
 
 async function open(): Promise<Database> {
   mkdirSync(DATA, { recursive: true });
-  const client = createClient({ url: `file:${path.join(DATA, 'gemello.db')}` });
+  const client = createClient({ url: `file:${path.join(DATA, 'gemello.db')}`, timeout: PATIENCE });
   await client.execute('PRAGMA journal_mode = WAL');
   const db = drizzle(client, { schema });
   await migrate(db, { migrationsFolder: MIGRATIONS });

@@ -1,10 +1,10 @@
 import { formatTimecode, type Rate, secondsOf } from '@gemello/core/time';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { scaleLinear } from 'd3';
-import { useMemo, useRef } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import type { OriginalRow } from '../../../contract';
 import { useWidth } from '../../parts/Ribbon';
-import { laneOf, type ReelLine, reelLines, reelScale } from './lines';
+import { laneOf, type PlacedClip, type ReelLine, type ReelScale, reelLines, reelScale } from './lines';
 
 const LANE = 13;
 const HEAD = 20;
@@ -56,21 +56,53 @@ function minutesText(frames: number, rate: Rate): string {
   return seconds < 5400 ? `${Math.round(seconds / 60)} min` : `${(seconds / 3600).toFixed(1)} h`;
 }
 
-function Line({
-  line,
-  width,
-  chosen,
-  onChoose,
-}: {
-  line: ReelLine;
-  width: number;
-  chosen: string | null;
-  onChoose: (path: string) => void;
-}) {
+const box = (x: number, y: number, width: number, height: number) =>
+  `M${x.toFixed(1)} ${y}h${width.toFixed(1)}v${height}h${(-width).toFixed(1)}z`;
+
+interface LineProps {
+  readonly line: ReelLine;
+  readonly width: number;
+  readonly chosen: string | null;
+  readonly onChoose: (path: string) => void;
+}
+
+/** One reel. All clips of a kind are one path: a reel may hold hundreds, and they must scroll lightly. */
+function Line({ line, width, chosen, onChoose }: LineProps) {
+  const [under, setUnder] = useState<PlacedClip | null>(null);
   const scale = useMemo(() => reelScale(line, Math.max(1, width)), [line, width]);
-  const x = scaleLinear().domain(scale.frames).range(scale.pixels);
   const lanes = Math.min(MOST_LANES, line.lanes);
+  const drawn = useMemo(() => {
+    const x = scaleLinear().domain(scale.frames).range(scale.pixels);
+    const boxes = line.clips.map((clip) => {
+      const left = x(clip.start);
+      return { clip, left, wide: Math.max(3, x(clip.start + clip.frames) - left), top: laneOf(clip, lanes) * (LANE + 3) + 1 };
+    });
+    const path = (which: (clip: PlacedClip) => boolean) =>
+      boxes
+        .filter((b) => which(b.clip))
+        .map((b) => box(b.left + 0.5, b.top, Math.max(2, b.wide - 1), LANE - 1))
+        .join('');
+    const used = boxes.flatMap((b) =>
+      b.clip.used.map((u) => {
+        const from = x(b.clip.start + u.from);
+        return box(from, b.top + 3, Math.max(1.5, x(b.clip.start + u.to) - from), LANE - 7);
+      }),
+    );
+    return {
+      boxes,
+      here: path((c) => c.here && !c.overlaps),
+      overlapping: path((c) => c.here && c.overlaps),
+      away: path((c) => !c.here),
+      used: used.join(''),
+    };
+  }, [line, scale, lanes]);
+  const at = (e: React.MouseEvent<SVGSVGElement>): PlacedClip | null => {
+    const { left, top } = e.currentTarget.getBoundingClientRect();
+    const [px, py] = [e.clientX - left, e.clientY - top];
+    return drawn.boxes.find((b) => px >= b.left - 1 && px <= b.left + b.wide + 1 && py >= b.top - 1 && py <= b.top + LANE)?.clip ?? null;
+  };
   const label = (frame: number) => formatTimecode(frame, line.rate);
+  const picked = drawn.boxes.find((b) => b.clip.path === chosen);
   return (
     <>
       <div className="flex gap-3 items-baseline" style={{ height: HEAD }}>
@@ -80,64 +112,60 @@ function Line({
           {line.gaps > 0 && `, ${line.gaps} ${line.gaps === 1 ? 'gap' : 'gaps'}`}
           {line.overlaps > 0 && `, ${line.overlaps} overlapping`}
         </span>
+        {under && (
+          <span className="tc truncate">
+            {under.fileName} {label(under.start)}, {under.frames} frames
+          </span>
+        )}
         <span className="tc quiet ml-auto">
           {label(line.from)} – {label(line.to)}
         </span>
       </div>
-      <svg width={width} height={lanes * (LANE + 3)} role="img" aria-label={`Reel ${line.reel}, ${line.clips.length} clips`}>
-        {scale.breaks.map((b) => (
-          <g key={b.from}>
-            <title>{`${label(b.frames)} without a clip`}</title>
-            <line
-              x1={b.from + 2}
-              x2={b.to - 2}
-              y1={LANE / 2 + 1}
-              y2={LANE / 2 + 1}
-              stroke="currentColor"
-              strokeOpacity={0.35}
-              strokeDasharray="1 4"
-            />
-            {b.to - b.from > 30 && (
-              <text x={(b.from + b.to) / 2} y={LANE - 1} textAnchor="middle" fontSize={8} fill="currentColor" fillOpacity={0.7}>
-                {minutesText(b.frames, line.rate)}
-              </text>
-            )}
-          </g>
-        ))}
-        {line.clips.map((clip) => {
-          const left = x(clip.start);
-          const wide = Math.max(3, x(clip.start + clip.frames) - left);
-          const top = laneOf(clip, lanes) * (LANE + 3) + 1;
-          const colour = clip.overlaps ? 'var(--state-short)' : 'currentColor';
-          return (
-            // biome-ignore lint/a11y/noStaticElementInteractions: the table of the same clips is the way by keyboard
-            <g key={clip.path} onClick={() => onChoose(clip.path)} className="cursor-pointer">
-              <title>{`${clip.fileName}  ${label(clip.start)}  ${clip.frames} frames`}</title>
-              <rect
-                x={left + 0.5}
-                y={top}
-                width={Math.max(2, wide - 1)}
-                height={LANE - 1}
-                fill={clip.path === chosen ? 'var(--color-base-300)' : 'var(--color-base-200)'}
-                stroke={colour}
-                strokeOpacity={clip.path === chosen ? 1 : 0.55}
-                strokeWidth={clip.path === chosen ? 2 : 1}
-                strokeDasharray={clip.here ? undefined : '3 2'}
-              />
-              {clip.used.map((u) => (
-                <rect
-                  key={u.id}
-                  x={x(clip.start + u.from)}
-                  y={top + 3}
-                  width={Math.max(1.5, x(clip.start + u.to) - x(clip.start + u.from))}
-                  height={LANE - 7}
-                  fill="var(--state-paired)"
-                />
-              ))}
-            </g>
-          );
-        })}
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: the table of the same clips is the way by keyboard */}
+      <svg
+        width={width}
+        height={lanes * (LANE + 3)}
+        role="img"
+        aria-label={`Reel ${line.reel}, ${line.clips.length} clips`}
+        className={under ? 'cursor-pointer' : ''}
+        onMouseMove={(e) => setUnder(at(e))}
+        onMouseLeave={() => setUnder(null)}
+        onClick={(e) => {
+          const clip = at(e);
+          if (clip) onChoose(clip.path);
+        }}
+      >
+        <Breaks scale={scale} rate={line.rate} />
+        <path d={drawn.here} fill="var(--color-base-200)" stroke="currentColor" strokeOpacity={0.55} />
+        <path d={drawn.overlapping} fill="var(--color-base-200)" stroke="var(--state-short)" />
+        <path d={drawn.away} fill="none" stroke="var(--state-away)" strokeDasharray="3 2" />
+        <path d={drawn.used} fill="var(--state-paired)" />
+        {picked && (
+          <path d={box(picked.left, picked.top - 0.5, picked.wide, LANE)} fill="none" stroke="var(--color-accent)" strokeWidth={2} />
+        )}
       </svg>
+    </>
+  );
+}
+
+/** The gaps that are drawn short, with how long they last where there is room to say it. */
+function Breaks({ scale, rate }: { scale: ReelScale; rate: Rate }) {
+  const middle = LANE / 2 + 1;
+  return (
+    <>
+      <path
+        d={scale.breaks.map((b) => `M${(b.from + 2).toFixed(1)} ${middle}H${(b.to - 2).toFixed(1)}`).join('')}
+        stroke="currentColor"
+        strokeOpacity={0.35}
+        strokeDasharray="1 4"
+      />
+      {scale.breaks
+        .filter((b) => b.to - b.from > 30)
+        .map((b) => (
+          <text key={b.from} x={(b.from + b.to) / 2} y={LANE - 1} textAnchor="middle" fontSize={8} fill="currentColor" fillOpacity={0.7}>
+            {minutesText(b.frames, rate)}
+          </text>
+        ))}
     </>
   );
 }
