@@ -67,7 +67,8 @@ async function walk(page: Page, job: string): Promise<void> {
   await open('originals');
   await page
     .getByTestId('originals')
-    .getByRole('button', { name: /A013C003/ })
+    .getByRole('button', { name: /A013C004/ })
+    .first()
     .click();
   await shot('originals');
   await page.getByRole('button', { name: 'Close' }).click();

@@ -63,12 +63,15 @@ function labelCheck(list: EditList): SettingCheck {
 }
 
 function startCheck(list: EditList, movie: Original | null): SettingCheck {
-  const start = recordSpan(list).in;
-  const agrees = movie ? movie.hasTimecode && movie.start === start : null;
+  // Labels are compared, not counts: read at another rate the same label is another count.
+  const start = formatTimecode(recordSpan(list).in, list.rate);
+  const reference = movie ? (movie.hasTimecode ? formatTimecode(movie.start, movie.rate) : 'no timecode') : '';
+  const plain = (label: string) => label.replace(';', ':');
+  const agrees = movie ? plain(reference) === plain(start) : null;
   return {
     name: 'Start',
-    list: formatTimecode(start, list.rate),
-    reference: movie ? (movie.hasTimecode ? formatTimecode(movie.start, movie.rate) : 'no timecode') : '',
+    list: start,
+    reference,
     agrees,
     detail: agrees === false ? 'The reference is laid by its first frame where its timecode does not cover the cut.' : '',
   };

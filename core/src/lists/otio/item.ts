@@ -68,7 +68,7 @@ export function eventOf(r: Reading, item: OtioItem, id: string, record: FrameRan
   const sourceRate = rateOf(range?.start_time) ?? r.rate;
   const retime = retimeOf(r, item, id);
   const start = range ? Math.round(range.start_time.value) : 0;
-  const length = sameSpeed(sourceRate, r.rate) ? record.out - record.in : range ? Math.round(range.duration.value) : 0;
+  const length = sameSpeed(sourceRate, r.rate) ? record.out - record.in : range ? frames(range.duration, sourceRate) : 0;
   const generator = reference && schemaName(reference) === 'GeneratorReference';
   const own = ownSchema.parse(item.metadata?.gemello ?? {});
   return newEvent({

@@ -126,6 +126,16 @@ describe('a timeline', () => {
     );
     expect(events(old).map((e) => e.record.in)).toEqual([86_400, 86_415]);
   });
+  it('read at another rate keeps its counts and its first label', () => {
+    const found = readOtio(timeline(clip('a', 100, 24)), { rate: RATES['25'] });
+    const back = readOtio(writeOtio(found));
+    expect([back.rate, back.tracks[0]?.events[0]?.record]).toEqual([RATES['25'], found.tracks[0]?.events[0]?.record]);
+    // 01:00:00:00 is frame 86 400 at 24 and 90 000 at 25.
+    expect(found).toMatchObject({
+      rate: RATES['25'],
+      tracks: [{ events: [{ record: { in: 90_000, out: 90_024 }, source: { in: 100, out: 124 } }] }],
+    });
+  });
   it('knows on which line of the file each clip begins', () => {
     const text = JSON.stringify(JSON.parse(timeline(clip('a', 0, 24), clip('b', 0, 24))), null, 2);
     const lines = text.split('\n');
@@ -133,6 +143,8 @@ describe('a timeline', () => {
   });
   it('at 25 in a cut at 24 keeps the source at its own rate', () => {
     const found = events(timeline(clip('a', 0, 24), clip('b', 0, 24, { source_range: range(50, 25, 25) })));
+    const cut = list(found.map((e) => ({ ...e, metadata: null })));
+    expect(content(readOtio(writeOtio(cut))).tracks).toEqual(content(cut).tracks);
     expect(found[1]).toMatchObject({ sourceRate: RATES['25'], source: { in: 50, out: 75 }, record: { in: 86_424, out: 86_448 } });
   });
 });

@@ -9,7 +9,7 @@ import {
   type Track,
   type Transition,
 } from '../../edit';
-import { type Frames, RATES, type Rate, lengthOf as spanLength } from '../../time';
+import { type Frames, nominal, RATES, type Rate, relabel, lengthOf as spanLength } from '../../time';
 import { nestedNotice, type Opened, openNested, throughWindow, withOpened } from '../nested';
 import { type ListOptions, unreadableList } from '../options';
 import { eventOf, frames, lengthOf, type Reading, rateOf, say } from './item';
@@ -95,10 +95,14 @@ function nameOf(timeline: unknown, options: ListOptions, lines: Reading['lines']
 
 function listOf(timeline: ReturnType<typeof timelineSchema.parse>, options: ListOptions, lines: Reading['lines']): EditList {
   const { name, global_start_time: start, tracks: stack } = timeline;
-  const rate = options.rate ?? rateOf(start) ?? firstRate(stack) ?? RATES['24'];
-  const r: Reading = { rate, notices: [], lines };
-  const first = start ? frames(start, rate) : 0;
-  const { tracks, strays } = stackOf(r, stack, first, 0);
+  // Times are counted at the rate they are stated in; read at another, every count stays and the first label does.
+  const stated = rateOf(start) ?? firstRate(stack) ?? options.rate ?? RATES['24'];
+  const rate = options.rate ?? stated;
+  const r: Reading = { rate: stated, notices: [], lines };
+  const first = start ? frames(start, stated) : 0;
+  const { tracks: counted, strays } = stackOf(r, stack, first, 0);
+  const by = nominal(stated) === nominal(rate) ? 0 : relabel(first, stated, rate) - first;
+  const tracks = by === 0 ? counted : counted.map((t) => ({ ...t, events: t.events.map((e) => shifted(e, by)) }));
   const { tracks: _, ...around } = timeline;
   const { children: __, ...bare } = stack;
   return {
@@ -112,6 +116,12 @@ function listOf(timeline: ReturnType<typeof timelineSchema.parse>, options: List
     notices: r.notices,
   };
 }
+
+const shifted = (event: ListEvent, by: Frames): ListEvent => ({
+  ...event,
+  record: { in: event.record.in + by, out: event.record.out + by },
+  markers: event.markers.map((m) => ({ ...m, record: m.record + by })),
+});
 
 /** The rate of the first clip that states one. */
 function firstRate(object: OtioObject, depth = 0): Rate | null {

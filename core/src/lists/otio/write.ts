@@ -1,7 +1,7 @@
 import type { EditList, ListEvent, Metadata, Track } from '../../edit';
 import { recordSpan, speedOf } from '../../edit';
-import type { FrameRange, Frames, Rate } from '../../time';
-import { eventOf, frames, isWarp } from './item';
+import { type FrameRange, type Frames, type Rate, sameSpeed } from '../../time';
+import { eventOf, frames, isWarp, rateOf } from './item';
 import { itemSchema, type OtioItem, type OtioTime, schemaName, timelineSchema, transitionSchema } from './schema';
 
 type Json = Record<string, unknown>;
@@ -50,7 +50,9 @@ const cameWith = (metadata: Metadata | null | undefined): Came => ({ gaps: [], s
 
 function startOf(timeline: Json | undefined, rate: Rate): Frames | null {
   const parsed = timelineSchema.shape.global_start_time.safeParse(timeline?.global_start_time);
-  return parsed.success && parsed.data ? frames(parsed.data as OtioTime, rate) : null;
+  if (!parsed.success || !parsed.data) return null;
+  const stated = rateOf(parsed.data as OtioTime);
+  return stated && sameSpeed(stated, rate) ? frames(parsed.data as OtioTime, rate) : null;
 }
 
 function trackOf(track: Track, list: EditList, start: Frames): Json {
@@ -68,7 +70,7 @@ function trackOf(track: Track, list: EditList, start: Frames): Json {
     straysBefore(event.record.in);
     if (event.transitionIn) children.push(joinOf(event, list.rate, ours ? cameWith(event.metadata).join : undefined));
     const came = ours ? cameWith(event.metadata).item : undefined;
-    children.push(came ? mended(came, event, list.rate) : itemOf(event));
+    children.push(came ? mended(came, event, list.rate) : itemOf(event, list.rate));
     at = event.record.out;
   }
   for (const gap of gaps) if (gap.at >= at) children.push(gap.item);
@@ -119,12 +121,12 @@ function joinOf(event: ListEvent, rate: Rate, came: Json | undefined): Json {
   };
 }
 
-function itemOf(event: ListEvent): Json {
+function itemOf(event: ListEvent, rate: Rate): Json {
   return {
     OTIO_SCHEMA: 'Clip.2',
     name: event.clipName,
     enabled: event.enabled,
-    source_range: recordRange(event),
+    source_range: recordRange(event, rate),
     effects: effectsOf(event),
     markers: markersOf(event),
     media_references: { DEFAULT_MEDIA: referenceOf(event) },
@@ -139,7 +141,7 @@ function itemOf(event: ListEvent): Json {
  */
 function mended(came: OtioItem, event: ListEvent, rate: Rate): Json {
   const said = eventOf({ rate, notices: [], lines: new Map() }, came, event.id, event.record);
-  const fresh = itemOf(event);
+  const fresh = itemOf(event, rate);
   const same = (...fields: (keyof ListEvent)[]) => fields.every((f) => JSON.stringify(said[f]) === JSON.stringify(event[f]));
   if (schemaName(came) === 'Gap') return came;
   const mends: Json = {};
@@ -160,7 +162,10 @@ const sameLength = (came: OtioItem, event: ListEvent, rate: Rate): boolean =>
   !came.source_range || frames(came.source_range.duration, rate) === event.record.out - event.record.in;
 
 /** In this format a clip's source range is as long as it is on the record; how much source runs below is the warp's to say. */
-const recordRange = (event: ListEvent) => range(event.source.in, event.record.out - event.record.in, event.sourceRate);
+const recordRange = (event: ListEvent, rate: Rate) => ({
+  ...range(event.source.in, 0, event.sourceRate),
+  duration: time(event.record.out - event.record.in, rate),
+});
 
 function referenceOf(event: ListEvent): Json {
   const plain = { available_range: null, metadata: {} };

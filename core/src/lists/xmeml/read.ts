@@ -1,5 +1,5 @@
 import { type EditList, EMPTY_LIST, type Framing, type ListEvent, newEvent, type Track } from '../../edit';
-import { parseTimecode, RATES } from '../../time';
+import { type Frames, nominal, parseTimecode, RATES, type Rate, relabel } from '../../time';
 import { child, children, intAt, type Node, parseXml, textAt } from '../../xml';
 import { nestedNotice, type Opened, openNested, withOpened } from '../nested';
 import { type ListOptions, unreadableList } from '../options';
@@ -74,7 +74,7 @@ function sequenceList(sequence: Node, options: ListOptions, described: Descripti
   const stated = framingAt(child(child(child(media, 'video'), 'format'), 'samplecharacteristics'));
   const r: Reading = {
     rate: counted,
-    start: depth > 0 ? 0 : (intAt(timecode, 'frame') ?? parseTimecode(textAt(timecode, 'string'), counted) ?? 0),
+    start: depth > 0 ? 0 : startOf(timecode, withCounting(rateAt(sequence) ?? counted, textAt(timecode, 'displayformat')), counted),
     frame: stated?.raster ?? null,
     files: described.files,
     masters: described.masters,
@@ -99,6 +99,12 @@ function sequenceList(sequence: Node, options: ListOptions, described: Descripti
     notes,
     notices: r.notices.map((n) => ({ ...n, event: (n.event && ids.get(n.event)) ?? n.event })),
   };
+}
+
+/** The first record frame: by count at the stated rate; read at another rate, the label stays and the count follows it. */
+function startOf(timecode: Node | null, stated: Rate, read: Rate): Frames {
+  const count = intAt(timecode, 'frame') ?? parseTimecode(textAt(timecode, 'string'), stated) ?? 0;
+  return nominal(stated) === nominal(read) ? count : relabel(count, stated, read);
 }
 
 const framingWith = (stated: Framing | null, { raster }: ListOptions): Framing | null =>

@@ -227,6 +227,14 @@ describe('what belongs together', () => {
   });
 });
 
+it('a sequence read at another rate keeps its counts and its first label', () => {
+  const found = readXmeml(document(sequence(item('one', 0, 24, 10, 34, file('f1', 1000)))), { rate: RATES['25'] });
+  expect(found).toMatchObject({
+    rate: RATES['25'],
+    tracks: [{ events: [{ record: { in: 90_000, out: 90_024 }, source: { in: 1010, out: 1034 } }] }],
+  });
+});
+
 describe('places in the file', () => {
   it('every event knows its line', () => {
     const text = document(sequence(item('one', 0, 24, 0, 24, file('f1', 0)) + item('two', 24, 48, 0, 24))).replaceAll(
