@@ -16,7 +16,7 @@ function size({ reframe }: CutEvent): string {
   if (!reframe) return '';
   const parameter = (id: string, value: string) => `<parameter><parameterid>${id}</parameterid><value>${value}</value></parameter>`;
   const centre = `<horiz>${reframe.x}</horiz><vert>${reframe.y}</vert>`;
-  return `<filter><effect><name>Basic Motion</name><effectid>basic</effectid><effecttype>motion</effecttype>${parameter('scale', String(reframe.scale * 100))}${parameter('center', centre)}</effect></filter>`;
+  return `<filter><effect><name>Motion</name><effectid>basic</effectid><effecttype>motion</effecttype>${parameter('scale', String(reframe.scale * 100))}${parameter('center', centre)}</effect></filter>`;
 }
 
 function item(event: CutEvent, at: number, next: CutEvent | undefined): string {

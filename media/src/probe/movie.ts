@@ -63,7 +63,6 @@ function describeMovie(file: string, { format, stream }: OpenFile, beside: Besid
 const TAGS: readonly (readonly [Said['field'], string])[] = [
   ['timecode', 'timecode'],
   ['reel', 'reel_name'],
-  ['reel', 'com.apple.quicktime.reelname'],
   ['clipName', 'material_package_name'],
 ];
 
