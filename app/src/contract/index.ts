@@ -135,6 +135,8 @@ export interface LedgerRow {
   readonly chosen: ContenderView | null;
   readonly acceptedPath: string | null;
   readonly contenders: readonly ContenderView[];
+  /** True while a light copy is shown because the original is away. */
+  readonly standIn: boolean;
   readonly slip: number;
   readonly cdl: Cdl | null;
   readonly cdlFrom: 'list' | 'typed' | 'none';

@@ -145,7 +145,7 @@ function Rail({ view, ledger }: { view: JobView | undefined; ledger: LedgerView 
 function useRoomKeys(job: string, ledger: LedgerView | undefined) {
   const { event, choose, go, open } = useView();
   const undo = useUndo(job);
-  const { data: activity } = useActivity(job);
+  const { refetch } = useActivity(job);
   const rows = ledger?.rows ?? [];
   const index = rows.findIndex((r) => r.id === chosenRow(ledger, event)?.id);
   const step = (by: number) => {
@@ -158,10 +158,12 @@ function useRoomKeys(job: string, ledger: LedgerView | undefined) {
   useHotkeys('mod+k', () => open('palette'), { preventDefault: true, enableOnFormTags: true });
   useHotkeys('escape', () => open(null));
   useHotkeys('1,2,3,4,5,6,7', (e) => go(STAGES[Number(e.key) - 1] ?? 'turnover'));
-  useHotkeys('z', () => {
+  useHotkeys('z', async () => {
+    // Asked anew: what was decided a moment ago may not be on the page yet.
+    const { data: activity } = await refetch();
     const last = activity?.decisions.find((d) => !d.withdrawn);
     if (last) undo.mutate(last.batch);
-  }, [activity]);
+  }, [refetch]);
 }
 
 function RoomPalette({ job, ledger }: { job: string; ledger: LedgerView | undefined }) {

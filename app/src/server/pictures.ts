@@ -2,7 +2,6 @@ import { type Cdl, type Frames, type Original, pictureAt, shotOf, sourceFrameAt,
 import { type GrabPart, heightFor, referenceStartOf } from '@gemello/media';
 import { RequestError } from './http';
 import { mediaThreads } from './media';
-import { reachableOriginal } from './views';
 import type { Workspace } from './workspace';
 
 /** Which picture of an event is asked for. `frame` is a record frame, from 00:00:00:00. */
@@ -32,7 +31,7 @@ export async function picture(w: Workspace, request: PictureRequest): Promise<Ui
 function partsFor(w: Workspace, { side, event, frame, path, cdl }: PictureRequest): GrabPart[] {
   if (side === 'reference') return referenceParts(w, frame);
   if (side === 'original') {
-    const original = path ? reachableOriginal(w, path) : null;
+    const original = path ? (w.reachable.get(path) ?? w.standIns.get(path)) : null;
     return original ? [whole(original, Math.min(frame, original.frames - 1), null)] : [];
   }
   if (!w.shown) return [];
@@ -48,7 +47,9 @@ function partsFor(w: Workspace, { side, event, frame, path, cdl }: PictureReques
     const into = sourceOffset(shot.event.retime, shot.event.source, frame - shot.event.record.in);
     return [whole(contender.original, contender.original.kind === 'still' ? 0 : contender.sourceStartFrame + into, null)];
   }
-  return shot.original ? [whole(shot.original, sourceFrameAt(shot, frame), cdl ?? shot.cdl)] : [];
+  const accepted = w.pairings.find((p) => p.event.id === event)?.acceptedPath;
+  const clip = shot.original ?? (accepted ? w.standIns.get(accepted) : null);
+  return clip ? [whole(clip, sourceFrameAt(shot, frame), cdl ?? shot.cdl)] : [];
 }
 
 function referenceParts(w: Workspace, frame: Frames): GrabPart[] {

@@ -448,6 +448,23 @@ describe('originals', () => {
     ]);
     expect((await views.ledgerView(id)).rows[0]?.contenders.map((c) => c.fileName)).toEqual(['A001C001.mov']);
   });
+  it('that are away are stood in for by a light copy, which is said', async () => {
+    const { id, original } = await job();
+    await jobs.decide(id, [{ kind: 'pair', event: 'V1/1', original, sourceStartFrame: 10 }]);
+    const elsewhere = path.join(folder, 'copies', id);
+    mkdirSync(elsewhere, { recursive: true });
+    const volume = await jobs.addVolume(id, elsewhere);
+    const copy = path.join(elsewhere, 'A001C001_proxy.mp4');
+    await db
+      .insert(schema.originals)
+      .values({ path: copy, jobId: id, volumeId: volume, data: { ...clip(copy), raster: { width: 480, height: 270 } }, here: true });
+    jobs.changed(id);
+    const { workspace } = await import('./workspace');
+    expect((await workspace(id)).standIns.size).toBe(0);
+    rmSync(path.dirname(original), { recursive: true });
+    expect((await workspace(id)).standIns.get(original)?.path).toBe(copy);
+    expect((await views.ledgerView(id)).rows.map((r) => [r.state, r.standIn])[0]).toEqual(['away', true]);
+  });
 });
 
 it('a desk from before lists had several files keeps its lists, byte for byte, and their rates', async () => {

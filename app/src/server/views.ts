@@ -9,7 +9,6 @@ import {
   formatTimecode,
   isAboutEvent,
   lengthOf,
-  type Original,
   type Pairing,
   planReturn,
   recordSpan,
@@ -134,6 +133,7 @@ function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: S
   const stored = w.proofs.get(event.id);
   const stale = !(stored && holds(w, stored, accepted));
   const join = event.transitionIn;
+  const standIn = (p.acceptedPath && w.standIns.get(p.acceptedPath)) || null;
   return {
     id: event.id,
     number: event.number,
@@ -155,13 +155,14 @@ function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: S
     chosen: p.chosen && contenderView(p.chosen),
     acceptedPath: p.acceptedPath,
     contenders: p.contenders.map(contenderView),
+    standIn: standIn !== null,
     slip: shot?.slip ?? 0,
     cdl: shot?.cdl ?? null,
     cdlFrom: grade === undefined ? (event.cdl ? 'list' : 'none') : 'typed',
     proof: stored
       ? { verdict: stored.proof.verdict, score: stored.proof.score, findings: stored.proof.findings, stale, trace: stored.proof.trace }
       : null,
-    look: hash([shot?.original?.path, shot?.sourceStart, shot?.cdl, w.reference?.id]),
+    look: hash([shot?.original?.path ?? standIn?.path, shot?.sourceStart, shot?.cdl, w.reference?.id]),
   };
 }
 
@@ -300,9 +301,4 @@ export async function returnView(jobId: string, handles: number): Promise<Return
     warnings: plan.warnings,
     last: last ?? null,
   };
-}
-
-/** The original behind a path, if the job knows it and it can be read now. */
-export function reachableOriginal(w: Workspace, path: string): Original | null {
-  return w.originals.find((o) => o.here && o.original.path === path)?.original ?? null;
 }

@@ -52,6 +52,10 @@ export interface Workspace {
   readonly volumes: readonly VolumeState[];
   /** Every original that was ever found; `here` tells which can be read now. */
   readonly originals: readonly { original: Original; volume: VolumeState; here: boolean }[];
+  /** What can be read now, by path. */
+  readonly reachable: ReadonlyMap<string, Original>;
+  /** Light copies that can be read now, by the path of an original that cannot. */
+  readonly standIns: ReadonlyMap<string, Original>;
   /** For each light copy that was recognised, the path of its original. It never becomes a pair. */
   readonly proxyOf: ReadonlyMap<string, string>;
   readonly decisions: readonly Decision[];
@@ -129,7 +133,8 @@ async function load(jobId: string): Promise<Workspace> {
     const volume = byId.get(row.volumeId) as VolumeState;
     return { original: checked[i] as Original, volume, here: row.here && volume.here };
   });
-  const reachable = found.filter((o) => o.here && !linked.has(o.original.path)).map((o) => o.original);
+  const hereNow = found.filter((o) => o.here).map((o) => o.original);
+  const reachable = hereNow.filter((o) => !linked.has(o.path));
   const delivery = listRow && (await readListRow(listRow));
   const list = delivery && withCarried(delivery.list, taken);
   const rules = job.rules ?? DEFAULT_RULES;
@@ -145,6 +150,8 @@ async function load(jobId: string): Promise<Workspace> {
     reference: referenceRow ? { id: referenceRow.id, movie: referenceRow.data } : null,
     volumes: volumeStates,
     originals: found,
+    reachable: new Map(hereNow.map((o) => [o.path, o])),
+    standIns: standInsOf(hereNow, linked),
     proxyOf: linked,
     decisions: taken,
     settled: settle(taken),
@@ -153,6 +160,16 @@ async function load(jobId: string): Promise<Workspace> {
     shown: list && compile(list, reachable, [...taken, ...acceptBest(pairings, 'with-doubtful')]),
     proofs: new Map(proofRows.map((row) => [row.event, { madeFrom: row.madeFrom, proof: row.data }])),
   };
+}
+
+function standInsOf(here: readonly Original[], proxyOf: ReadonlyMap<string, string>): Map<string, Original> {
+  const paths = new Set(here.map((o) => o.path));
+  const standIns = new Map<string, Original>();
+  for (const copy of here) {
+    const whole = proxyOf.get(copy.path);
+    if (whole && !paths.has(whole)) standIns.set(whole, copy);
+  }
+  return standIns;
 }
 
 /** Readings are kept for this many lists and ways to read them; a list does not change once it is here. */

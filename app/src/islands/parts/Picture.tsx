@@ -18,7 +18,12 @@ export interface PictureProps {
   readonly className?: string;
   readonly style?: React.CSSProperties;
   readonly onSettled?: () => void;
+  /** A word across the picture where it is not what it stands for. */
+  readonly mark?: string | undefined;
 }
+
+/** Said across a light copy that is shown while its original is away. */
+export const STAND_IN = 'light copy';
 
 /**
  * One frame. The picture before stays until the next one is there, so that nothing flickers; a
@@ -38,6 +43,7 @@ export function Picture({
   className = '',
   style,
   onSettled,
+  mark,
 }: PictureProps) {
   const address = pictureAddress(job, { side, event, path, frame, width, look, cdl });
   const [shown, setShown] = useState<string | null>(null);
@@ -65,6 +71,14 @@ export function Picture({
       ) : (
         <div className="absolute inset-0 grid place-items-center text-[#a5a5a5] text-xs text-center px-2">{missing ? empty : ''}</div>
       )}
+      {shown && !missing && mark && (
+        <span
+          className="absolute bottom-0 inset-x-0 text-center text-[10px] leading-4 text-black"
+          style={{ background: 'var(--state-away)' }}
+        >
+          {mark}
+        </span>
+      )}
     </div>
   );
 }
@@ -72,6 +86,14 @@ export function Picture({
 /** An event's own picture, the best candidate's while none is accepted; its state stands where there is none. */
 export function ShotPicture({ job, row, ...rest }: Omit<PictureProps, 'side' | 'event' | 'look' | 'empty'> & { readonly row: LedgerRow }) {
   return (
-    <Picture job={job} side="event" event={row.id} look={row.look} empty={row.state === 'exempt' ? 'needs none' : row.state} {...rest} />
+    <Picture
+      job={job}
+      side="event"
+      event={row.id}
+      look={row.look}
+      empty={row.state === 'exempt' ? 'needs none' : row.state}
+      mark={row.standIn ? STAND_IN : undefined}
+      {...rest}
+    />
   );
 }

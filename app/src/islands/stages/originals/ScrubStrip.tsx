@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { OriginalRow } from '../../../contract';
-import { Picture } from '../../parts/Picture';
+import { Picture, STAND_IN } from '../../parts/Picture';
 
 /** How many pictures of a clip moving across it shows. */
 const STEPS = 16;
@@ -13,7 +13,7 @@ export function ScrubStrip({
   width = 148,
 }: {
   job: string;
-  clip: Pick<OriginalRow, 'path' | 'frames' | 'kind' | 'here'>;
+  clip: Pick<OriginalRow, 'path' | 'frames' | 'kind' | 'here' | 'proxies'>;
   className?: string;
   width?: number;
 }) {
@@ -36,7 +36,8 @@ export function ScrubStrip({
         path={clip.path}
         frame={frame}
         width={width}
-        look={`${clip.frames}`}
+        look={`${clip.frames}${clip.here ? '' : ' away'}`}
+        mark={!clip.here && clip.proxies.length > 0 ? STAND_IN : undefined}
         alt=""
         empty="away"
         className="w-full"
