@@ -1,4 +1,4 @@
-import type { ListEvent, Retime, SpeedKey, Track } from '../edit';
+import { betweenKeys, type ListEvent, type Retime, type Track } from '../edit';
 import { type FrameRange, type Frames, lengthOf, range } from '../time';
 
 /** Keeps 2 x 0.1 x 10 from falling a frame short. Far below one frame at any speed in use. */
@@ -20,14 +20,6 @@ export function sourceOffset(retime: Retime, source: FrameRange, offset: Frames)
   if (retime.kind === 'keyed') return Math.floor(betweenKeys(retime.keys, offset) + GUARD);
   const travelled = Math.floor(offset * Math.abs(retime.speed) + GUARD);
   return retime.speed > 0 ? travelled : lengthOf(source) - 1 - travelled;
-}
-
-function betweenKeys(keys: readonly SpeedKey[], offset: Frames): number {
-  let at = 1;
-  while (at < keys.length - 1 && (keys[at] as SpeedKey).record <= offset) at++;
-  const [from, to] = [keys[at - 1], keys[at]];
-  if (!from || !to || to.record === from.record) return from?.source ?? 0;
-  return from.source + ((offset - from.record) * (to.source - from.source)) / (to.record - from.record);
 }
 
 /**

@@ -255,3 +255,12 @@ export const pictureEvents = (list: EditList): ListEvent[] => pictureTracks(list
 
 /** The track an event stands on, read from its id. */
 export const trackOf = (eventId: string): string => eventId.slice(0, eventId.lastIndexOf('/'));
+
+/** Where the source of a keyed speed stands at a record offset, in frames that may be fractions; outside the keys as between the two nearest. */
+export function betweenKeys(keys: readonly SpeedKey[], offset: number): number {
+  let at = 1;
+  while (at < keys.length - 1 && (keys[at] as SpeedKey).record <= offset) at++;
+  const [from, to] = [keys[at - 1], keys[at]];
+  if (!from || !to || to.record === from.record) return from?.source ?? 0;
+  return from.source + ((offset - from.record) * (to.source - from.source)) / (to.record - from.record);
+}

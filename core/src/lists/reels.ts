@@ -4,12 +4,10 @@ export interface ShortReel {
   readonly written: string;
 }
 
-/** Longest reels in use: 8 characters in classic lists (SMPTE ST 258 lineage), 32 and 128 in longer variants (common practice). */
-export const REEL_LENGTHS = [8, 32, 128] as const;
-
 /**
  * Shortens reels to `longest` characters of A-Z, 0-9 and the underscore, so that no two become the
- * same, in whatever case they are compared. Reels that fit stay as they are. The same reels give the
+ * same, in whatever case they are compared (8 characters in classic lists, SMPTE ST 258 lineage; 32 and
+ * 128 in longer variants, common practice). Reels that fit stay as they are. The same reels give the
  * same short ones whatever their order. `longest` is 4 or above.
  */
 export function shortReels(reels: Iterable<string>, longest: number): Map<string, string> {

@@ -1,4 +1,4 @@
-import { canDropFrames, type Frames, formatRate, formatTimecode, parseRate, parseTimecode, type Rate, sameSpeed } from '../time';
+import { canDropFrames, type Frames, formatRate, parseRate, parseTimecode, type Rate, sameSpeed } from '../time';
 import type { Claim, ClaimField, Warning } from './model';
 
 /**
@@ -77,11 +77,4 @@ export const FOLDER = 'the folder name';
 const disagreement = (what: string, sentence: string): Warning => ({
   code: `${what}-disagrees`,
   message: `${sentence} Choose which one is right on the page of the clip.`,
-});
-
-/** A start of timecode as it is written in a claim. */
-export const startClaim = (start: Frames, rate: Rate, origin: string): Said => ({
-  field: 'timecode',
-  value: formatTimecode(start, rate),
-  origin,
 });

@@ -1,4 +1,5 @@
 import {
+  betweenKeys,
   type Framing,
   type ListEvent,
   type Marker,
@@ -151,7 +152,7 @@ function sourceRun(
   if (speed.kind === 'graph') {
     const at = used.in + skipped;
     const shifted = speed.keys.map((k) => ({ record: k.record - at, source: k.source }));
-    const values = [...shifted.map((k) => k.source), valueAt(shifted, 0), valueAt(shifted, length)];
+    const values = [...shifted.map((k) => k.source), betweenKeys(shifted, 0), betweenKeys(shifted, length)];
     const first = Math.floor(Math.min(...values));
     return {
       in: first,
@@ -167,12 +168,6 @@ function sourceRun(
   const skip = Math.round(skipped * pace);
   const start = speedOf(speed) < 0 ? to - skip - frames : from + skip;
   return { in: start, out: start + frames, retime: speed };
-}
-
-function valueAt(keys: readonly { record: number; source: number }[], at: number): number {
-  const next = Math.max(1, keys.findIndex((k) => k.record > at) === -1 ? keys.length - 1 : keys.findIndex((k) => k.record > at));
-  const [a, b] = [keys[next - 1], keys[next]];
-  return a && b ? a.source + ((at - a.record) * (b.source - a.source)) / (b.record - a.record) : 0;
 }
 
 function fileOf(r: Reading, item: Node): Node | null {
