@@ -12,7 +12,7 @@ import {
   type Rate,
   readDelivery,
   rulesSchema,
-  withWarnings,
+  takenAs,
 } from '@gemello/core';
 import { type MediaThreads, openThreads, type Progress } from '@gemello/media';
 import type { Command } from 'commander';
@@ -115,11 +115,12 @@ export function progressTo(stream: NodeJS.WriteStream, what: string): (progress:
   };
 }
 
-/** Scans folders for originals; unreadable files are named on stderr. */
+/** Scans folders for originals, light copies of them left out; unreadable files are named on stderr. */
 export async function originalsIn(pool: MediaThreads, names: readonly string[]): Promise<Original[]> {
   const { originals, problems } = await pool.scan({ folders: folders(names) }, progressTo(process.stderr, 'scan'));
   for (const p of problems) process.stderr.write(`${p.path}: ${p.message}\n`);
-  return withWarnings(originals);
+  const taken = takenAs(originals);
+  return taken.originals.filter((o) => !taken.proxyOf.has(o.path));
 }
 
 /** Prints the result: one JSON document, or the text. */

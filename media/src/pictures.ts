@@ -32,7 +32,7 @@ const open = new Map<string, OpenClip>();
 /** A file that was replaced under the same path is another file. */
 function keyOf(clip: Readable): string {
   const { size, mtimeMs } = statSync(clip.path, { throwIfNoEntry: false }) ?? { size: 0, mtimeMs: 0 };
-  return `${clip.path}\n${size}\n${mtimeMs}`;
+  return `${clip.path}\n${size}\n${mtimeMs}\n${clip.pieces.length}`;
 }
 
 /** Readers stay open for the clips looked at last; the longest unused is closed first. */

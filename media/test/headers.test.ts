@@ -2,15 +2,15 @@ import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, truncateSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { formatTimecode, RATES, withWarnings } from '@gemello/core';
+import { formatTimecode, joinSpans, RATES, withWarnings, writeCdlFile } from '@gemello/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { probeMovie, probeNumbered, probeSound, probeStill, scan } from '../src';
+import { closePictures, grabPicture, probeMovie, probeNumbered, probeSound, probeStill, scan } from '../src';
 import { readWavHeader } from '../src/headers/bwf';
 import { readDpxHeader } from '../src/headers/dpx';
 import { readExrHeader } from '../src/headers/exr';
 import { missingBytes } from '../src/headers/whole';
-import { named, writeClip, writeFrames } from './footage';
+import { named, numberIn, writeClip, writeFrames } from './footage';
 import { exr, packedTimecode, wav } from './headers';
 
 let folder: string;
@@ -178,6 +178,12 @@ describe('what stands beside a clip', () => {
       frames: 12,
     });
     put('card/log.csv', 'File name,Start TC,Reel\nX2.mp4,11:00:00:00,Q043\n');
+    put('card/media/X2.cube', 'TITLE "warm"\nLUT_1D_SIZE 2\n0 0 0\n1 1 1\n');
+    put('card/media/X2.cc', '<ColorCorrection><SOPNode><Slope>-1 1 1</Slope></SOPNode></ColorCorrection>');
+    put(
+      'card/dailies.ccc',
+      writeCdlFile([{ id: 'X2', cdl: { slope: [1.1, 1, 0.9], offset: [0, 0, 0], power: [1, 1, 1], saturation: 0.8 } }]),
+    );
     put(
       'card/ascmhl/0001_card.mhl',
       '<hashlist version="2.0"><hashes><hash><path>media/X1.mp4</path><xxh64>0ea03b369a463d9d</xxh64></hash></hashes></hashlist>',
@@ -191,7 +197,16 @@ describe('what stands beside a clip', () => {
       'sidecar X1M01.XML',
       'sidecar X1M01.XML',
     ]);
-    expect(clip.checksums).toEqual([{ algorithm: 'xxh64', value: '0ea03b369a463d9d', manifest: '0001_card.mhl' }]);
+    expect(clip.checksums).toEqual([{ file: 'X1.mp4', algorithm: 'xxh64', value: '0ea03b369a463d9d', manifest: '0001_card.mhl' }]);
+  });
+  it('grades it: CDL and look-up tables beside it, and collections in its folders that name it', () => {
+    expect(named(scanned('card').originals, 'X2.mp4').grades).toEqual([
+      { kind: 'unreadable', file: 'X2.cc', why: expect.stringContaining('out of range') },
+      { kind: 'lut', file: 'X2.cube', title: 'warm', dimensions: 1, size: 2 },
+      { kind: 'cdl', file: 'dailies.ccc', id: 'X2', cdl: expect.objectContaining({ saturation: 0.8 }) },
+    ]);
+    expect(named(scanned('card').originals, 'X1.mp4').grades).toEqual([]);
+    expect(scanned('card').logs.map((f) => path.basename(f))).toEqual(['log.csv']);
   });
   it('that disagrees with the header is named, the header is taken', () => {
     const clip = named(scanned('card').originals, 'X2.mp4');
@@ -234,4 +249,20 @@ it('numbered frames without a rate of their own say so', () => {
     'rate-unknown',
     'timecode-absent',
   ]);
+});
+
+it('a take over several files is read as one: frame 37 of two files of 25 is frame 12 of the second', () => {
+  for (const part of [1, 2])
+    writeClip(
+      path.join(folder, 'span', `S_part${part}.mov`),
+      { writer: 'long-gop', rate: RATES['25'], start: `01:00:0${part - 1}:00`, reel: 'S1', frames: 25 },
+      (part - 1) * 25,
+    );
+  const [take, ...others] = joinSpans(scanned('span').originals);
+  expect([take?.frames, others.length]).toEqual([50, 0]);
+  for (const n of [37, 24, 25, 0, 49]) {
+    const picture = take && grabPicture(take, n, 256, 144, null);
+    expect(picture && numberIn(picture.pixels, picture.width, picture.height)).toBe(n);
+  }
+  closePictures();
 });

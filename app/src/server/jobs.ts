@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { realpathSync, statSync } from 'node:fs';
 import path from 'node:path';
-import { type Decision, isAboutEvent, type Rules } from '@gemello/core';
+import { type Decision, isAboutEvent, isAboutOriginal, type OriginalWord, type Rules } from '@gemello/core';
 import { desc, eq, inArray } from 'drizzle-orm';
 import { announce } from './changes';
 import { jobFolder } from './config';
@@ -87,14 +87,17 @@ export async function removeVolume(jobId: string, volumeId: string): Promise<voi
 }
 
 /** Appends decisions to the log as one batch, which is undone as one. Returns the batch. */
-export async function decide(jobId: string, made: readonly Decision[]): Promise<string> {
-  const { list, listRow, originals: known } = await workspace(jobId);
+export async function decide(jobId: string, made: readonly Decision[], who: string = WHO): Promise<string> {
+  const { list, listRow, originals: known, volumes: all } = await workspace(jobId);
   const events = new Set(list?.tracks.flatMap((t) => t.events.map((e) => e.id)));
-  const clips = new Set(known.map((o) => o.original.path));
+  const clips = new Set(known.flatMap((o) => [o.original.path, ...o.original.pieces.map((p) => p.path)]));
   for (const d of made) {
     if (isAboutEvent(d) && !listRow) throw new RequestError(409, 'There is no list yet to decide about.');
     if (isAboutEvent(d) && !events.has(d.event)) throw new RequestError(422, `The list has no event ${d.event}.`);
-    if (!isAboutEvent(d) && !clips.has(d.original)) throw new RequestError(422, `The job has no original ${d.original}.`);
+    const stranger = isAboutOriginal(d) && originalsNamed(d).find((file) => !clips.has(file));
+    if (stranger) throw new RequestError(422, `The job has no original ${stranger}.`);
+    if (d.kind === 'correct-folder' && !all.some((v) => d.folder === v.path || d.folder.startsWith(v.path + path.sep)))
+      throw new RequestError(422, `No volume of the job holds the folder ${d.folder}.`);
   }
   const batch = randomUUID();
   const madeAt = Date.now();
@@ -103,13 +106,20 @@ export async function decide(jobId: string, made: readonly Decision[]): Promise<
     listId: isAboutEvent(decision) ? (listRow?.id ?? null) : null,
     batch,
     madeAt,
-    who: WHO,
+    who,
     decision,
   }));
   const db = await database();
   for (const part of chunks(rows)) await db.insert(decisions).values(part);
   changed(jobId);
   return batch;
+}
+
+/** The paths of the originals that a decision speaks of. */
+function originalsNamed(d: OriginalWord): string[] {
+  if (d.kind === 'correct-folder') return [];
+  if (d.kind === 'join') return [d.original, ...d.parts];
+  return d.kind === 'proxy' && d.of !== null ? [d.original, d.of] : [d.original];
 }
 
 /** Withdraws a batch of decisions, or takes the withdrawal back. Nothing is deleted. */

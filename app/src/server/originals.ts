@@ -44,7 +44,7 @@ async function rowsOf(w: Workspace): Promise<OriginalRow[]> {
       rate: o.rate,
       raster: o.raster,
       codec: o.codec,
-      files: Math.max(1, o.files.length),
+      files: Math.max(1, o.files.length, o.pieces.length),
       bytes: o.bytes,
       warnings: o.warnings as OriginalRow['warnings'],
       volume: volume.name,

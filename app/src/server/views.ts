@@ -1,5 +1,4 @@
 import {
-  type Correction,
   checkPreparation,
   countStates,
   countVerdicts,
@@ -8,7 +7,9 @@ import {
   type EventDecision,
   formatTimecode,
   isAboutEvent,
+  isAboutOriginal,
   lengthOf,
+  type OriginalWord,
   type Pairing,
   planReturn,
   recordSpan,
@@ -237,8 +238,8 @@ export async function activityView(jobId: string): Promise<ActivityView> {
 function batchText(all: readonly Decision[], number: (id: string) => string): string {
   const [first] = all;
   if (!first) return '';
-  if (!isAboutEvent(first)) return correctionText(all.filter((d) => d.kind === 'correct'));
-  if (all.length > 1) return `${all.length} events: ${[...new Set(all.map((d) => WORDS[d.kind]))].join(', ')}`;
+  if (!isAboutEvent(first)) return wordsText(all.filter(isAboutOriginal));
+  if (all.length > 1) return `${all.length} events: ${[...new Set(all.filter(isAboutEvent).map((d) => WORDS[d.kind]))].join(', ')}`;
   return `Event ${number(first.event)}: ${decisionText(first)}`;
 }
 
@@ -249,17 +250,34 @@ const WORDS = {
   exempt: 'exempted',
   grade: 'graded',
   carry: 'carried over',
-  correct: 'corrected',
 } as const;
 
-function correctionText(all: readonly Correction[]): string {
-  const [first] = all;
-  const whose = all.length === 1 ? (first?.original.split('/').pop() ?? '') : `${all.length} originals`;
-  const what = [
-    first?.reel === undefined ? '' : first.reel === null ? 'reel as the file says' : `reel ${first.reel}`,
-    first?.start === undefined ? '' : first.start === null ? 'timecode as the file says' : 'timecode set',
+const nameOf = (path: string) => path.split('/').pop() ?? path;
+
+/** What was said of originals at once, which are all said alike. */
+function wordsText(all: readonly OriginalWord[]): string {
+  const [first] = all as [OriginalWord];
+  const one = first.kind === 'correct-folder' ? `all in ${nameOf(first.folder)}` : nameOf(first.original);
+  const whose = all.length === 1 ? one : `${all.length} ${first.kind === 'correct-folder' ? 'folders' : 'originals'}`;
+  switch (first.kind) {
+    case 'correct':
+      return `${whose}: ${correctionText(first.reel, first.start === undefined ? undefined : first.start === null ? null : 'timecode set')}${first.source ? `, by ${first.source}` : ''}`;
+    case 'correct-folder':
+      return `${whose}: ${correctionText(first.reel, first.shift && `timecode shifted by ${first.shift}`)}`;
+    case 'proxy':
+      return `${whose}: ${first.of === null ? 'no light copy' : all.length === 1 ? `a light copy of ${nameOf(first.of)}` : 'light copies'}`;
+    case 'join':
+      return first.parts.length === 0 ? `${whose}: stands alone` : `${whose}: goes on in ${first.parts.map(nameOf).join(', ')}`;
+  }
+}
+
+/** The two things that can be corrected; null is a word taken back, undefined nothing said. */
+function correctionText(reel: string | null | undefined, timecode: string | null | undefined): string {
+  const parts = [
+    reel === undefined ? '' : reel === null ? 'reel as the file says' : `reel ${reel}`,
+    timecode === undefined ? '' : (timecode ?? 'timecode as the file says'),
   ];
-  return `${whose}: ${what.filter(Boolean).join(', ')}`;
+  return parts.filter(Boolean).join(', ');
 }
 
 function decisionText(d: EventDecision): string {

@@ -8,9 +8,9 @@ import {
   type Delivery,
   type EditList,
   type EventProof,
+  isAboutOriginal,
   type ListOptions,
-  linkProxies,
-  movedPath,
+  movedDecision,
   type Original,
   type Pairing,
   pair,
@@ -19,9 +19,8 @@ import {
   type Settled,
   type Shot,
   settle,
+  takenAs,
   withCarried,
-  withCorrections,
-  withWarnings,
 } from '@gemello/core';
 import { and, desc, eq, isNull, or } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
@@ -69,7 +68,7 @@ export interface Workspace {
 }
 
 /** What an original lacks that was stored before this was asked of it. */
-const UNKNOWN = { pixelAspect: null, claims: [], checksums: [], stamp: '', print: '' } as const;
+const UNKNOWN = { pixelAspect: null, pieces: [], claims: [], checksums: [], grades: [], stamp: '', print: '' } as const;
 
 export type ListRow = typeof lists.$inferSelect;
 
@@ -118,21 +117,21 @@ async function load(jobId: string): Promise<Workspace> {
   const volumeStates = volumeRows.map(({ jobId: _, ...v }): VolumeState => ({ ...v, here: existsSync(v.path) }));
   const byId = new Map(volumeStates.map((v) => [v.id, v]));
   const moves = volumeStates.flatMap((v) => v.formerPaths.map((from) => ({ from, to: v.path })));
-  const taken = made.map(({ decision: d }) => ('original' in d && moves.length > 0 ? { ...d, original: movedPath(d.original, moves) } : d));
+  const taken = made.map(({ decision }) => movedDecision(decision, moves));
   const rows = originalRows.filter((row) => byId.has(row.volumeId));
+  const rowAt = new Map(rows.map((row) => [row.path, row]));
+  const isHere = (path: string) => {
+    const row = rowAt.get(path);
+    return row?.here === true && byId.get(row.volumeId)?.here === true;
+  };
   // Originals stored by an earlier version know less of themselves.
-  const asRead = rows.map((row): Original => (row.data.stamp === undefined ? { ...UNKNOWN, ...row.data } : row.data));
-  const linked = linkProxies(asRead);
-  const checked = withWarnings(
-    withCorrections(
-      asRead,
-      taken.filter((d) => d.kind === 'correct'),
-    ),
-  );
-  const found = rows.map((row, i) => {
-    const volume = byId.get(row.volumeId) as VolumeState;
-    return { original: checked[i] as Original, volume, here: row.here && volume.here };
-  });
+  const asRead = rows.map((row): Original => (row.data.grades === undefined ? { ...UNKNOWN, ...row.data } : row.data));
+  const { originals: checked, proxyOf: linked } = takenAs(asRead, taken.filter(isAboutOriginal));
+  const found = checked.map((original) => ({
+    original,
+    volume: byId.get(rowAt.get(original.path)?.volumeId ?? '') as VolumeState,
+    here: original.pieces.length > 0 ? original.pieces.every((p) => isHere(p.path)) : isHere(original.path),
+  }));
   const hereNow = found.filter((o) => o.here).map((o) => o.original);
   const reachable = hereNow.filter((o) => !linked.has(o.path));
   const delivery = listRow && (await readListRow(listRow));

@@ -1,4 +1,4 @@
-import { describeOriginal, formatRate, withWarnings } from '@gemello/core';
+import { describeOriginal, formatRate, takenAs } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT } from '../exit';
 import { folders, print, progressTo, withThreads } from '../input';
@@ -14,7 +14,7 @@ export function addScan(program: Command, finish: (code: number) => void): void 
       const found = folders(names);
       await withThreads(async (pool) => {
         const { originals, problems } = await pool.scan({ folders: found }, progressTo(process.stderr, 'scan'));
-        const described = withWarnings(originals).map(describeOriginal);
+        const described = takenAs(originals).originals.map(describeOriginal);
         print(options.json, { originals: described, problems }, () =>
           [
             table(

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { type Cdl, placementSchema, retimeSchema, transitionSchema } from '../edit';
 import { cdlSchema } from '../grade/files';
-import { type Correction, correctionSchema } from '../originals';
+import { type Move, movedPath, type OriginalWord, originalWordSchemas } from '../originals';
 import type { Frames } from '../time';
 
 const event = z.string().min(1).max(200);
@@ -26,7 +26,7 @@ export type Carried = z.infer<typeof carriedSchema>;
  * an undone one is marked as withdrawn and no longer given to `settle`.
  */
 export const decisionSchema = z.discriminatedUnion('kind', [
-  correctionSchema,
+  ...originalWordSchemas,
   z.object({ kind: z.literal('pair'), event, original: z.string().min(1), sourceStartFrame: z.int() }),
   z.object({ kind: z.literal('unpair'), event }),
   z.object({ kind: z.literal('slip'), event, frames: z.int().min(-1_000_000).max(1_000_000) }),
@@ -36,9 +36,29 @@ export const decisionSchema = z.discriminatedUnion('kind', [
 ]);
 export type Decision = z.infer<typeof decisionSchema>;
 /** A decision about an event of the cut; the others are about originals and hold for every cut of the job. */
-export type EventDecision = Exclude<Decision, Correction>;
+export type EventDecision = Exclude<Decision, OriginalWord>;
 
-export const isAboutEvent = (decision: Decision): decision is EventDecision => decision.kind !== 'correct';
+export const isAboutEvent = (decision: Decision): decision is EventDecision => 'event' in decision;
+export const isAboutOriginal = (decision: Decision): decision is OriginalWord => !('event' in decision);
+
+/** The decision with its paths as they are after volumes moved. */
+export function movedDecision(d: Decision, moves: readonly Move[]): Decision {
+  if (moves.length === 0) return d;
+  const at = (path: string) => movedPath(path, moves);
+  switch (d.kind) {
+    case 'pair':
+    case 'correct':
+      return { ...d, original: at(d.original) };
+    case 'proxy':
+      return { ...d, original: at(d.original), of: d.of && at(d.of) };
+    case 'join':
+      return { ...d, original: at(d.original), parts: d.parts.map(at) };
+    case 'correct-folder':
+      return { ...d, folder: at(d.folder) };
+    default:
+      return d;
+  }
+}
 
 /** What stands for one event once all its decisions are taken in order. */
 export interface Settled {

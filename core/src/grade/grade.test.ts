@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { event, list } from '../../test/make';
 import type { Cdl } from '../edit';
-import { applyCdl, formatSop, gradeDecisions, gradePixels, isNeutral, LUMA_709, NEUTRAL_CDL, readCdlFile, writeCdlFile } from '.';
+import { applyCdl, formatSop, gradeDecisions, gradePixels, isNeutral, LUMA_709, NEUTRAL_CDL, readCdlFile, readCube, writeCdlFile } from '.';
 
 const cdl = (change: Partial<Cdl>): Cdl => ({ ...NEUTRAL_CDL, ...change });
 
@@ -116,4 +116,26 @@ describe('files', () => {
 
 it('the numbers are written as lists carry them', () => {
   expect(formatSop(cdl({ slope: [1.08, 1.01, 0.94] }))).toBe('(1.0800 1.0100 0.9400)(0.0000 0.0000 0.0000)(1.0000 1.0000 1.0000)');
+});
+
+describe('a .cube look-up table (Cube LUT specification 1.0)', () => {
+  const corners = [0, 1].flatMap((b) => [0, 1].flatMap((g) => [0, 1].map((r) => `${r} ${g} ${b}`)));
+  it('gives its lattice with red running fastest', () => {
+    const lut = readCube(`# made up\nTITLE "Salt, warm"\nLUT_3D_SIZE 2\nDOMAIN_MIN 0 0 0\nDOMAIN_MAX 1 1 1\n${corners.join('\n')}\n`);
+    expect(lut).toMatchObject({ title: 'Salt, warm', dimensions: 3, size: 2, domainMax: [1, 1, 1] });
+    expect('table' in lut && [...lut.table.slice(3, 6)]).toEqual([1, 0, 0]);
+  });
+  it('may be a curve for each channel', () => {
+    expect(readCube('LUT_1D_SIZE 3\n0 0 0\n.5 .5 .5\n1 1 1')).toMatchObject({ dimensions: 1, size: 3 });
+  });
+  it('that is wrong says where', () => {
+    const fault = (text: string) => (readCube(text) as { fault?: string }).fault;
+    expect(fault('')).toMatch(/no size/);
+    expect(fault('0 0 0\nLUT_3D_SIZE 2')).toMatch(/Line 1 .*no size came before/);
+    expect(fault('LUT_3D_SIZE 900')).toMatch(/Line 1: a size of 2 to 256/);
+    expect(fault(`LUT_3D_SIZE 2\n${corners.slice(1).join('\n')}`)).toMatch(/7 of 8 entries/);
+    expect(fault(`LUT_3D_SIZE 2\n${corners.join('\n')}\n0 0 0`)).toMatch(/Line 10 is one entry more/);
+    expect(fault('LUT_1D_SIZE 2\n0 0\n1 1 1')).toMatch(/Line 2: an entry is three numbers/);
+    expect(fault('LUT_1D_SIZE 2\nDOMAIN_MIN 1 1 1\n0 0 0\n1 1 1')).toMatch(/domain/);
+  });
 });

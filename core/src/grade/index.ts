@@ -1,3 +1,4 @@
 export * from './assign';
 export * from './cdl';
 export * from './files';
+export * from './lut';

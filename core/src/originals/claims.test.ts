@@ -57,6 +57,25 @@ describe('what several sources say of one clip', () => {
 
 describe('a metadata file beside a clip', () => {
   const fields = (text: string) => Object.fromEntries(readSidecar(text, CAR).map((s) => [s.field, s.value]));
+  it('may give timecode packed, hours first as numbered frames do (SMPTE ST 268-1) or frames first as a signal does (SMPTE ST 12-1)', () => {
+    expect(fields('<C><StartTimecode>22231007</StartTimecode><FrameRate>24</FrameRate></C>').timecode).toBe('22:23:10:07');
+    // 0x57: 17 frames with the drop-frame flag, bit 6.
+    expect(fields('<C tcFps="30"><LtcChange frameCount="0" value="57102322"/></C>').timecode).toBe('22:23:10;17');
+    // Only hours first is a time of day: there is no hour 35.
+    expect(fields('<C><Ltc frameCount="0" value="10222335"/></C>').timecode).toBe('10:22:23:35');
+    // Both are; a later one tells the order: 240 frames on are ten seconds at 24.
+    const ends = (end: string) => `<C fps="24"><Mark frame="0" value="10111213"/><Mark frame="240" value="${end}"/></C>`;
+    expect(fields(ends('10112213')).timecode).toBe('10:11:12:13');
+    expect(fields(ends('10211213')).timecode).toBe('13:12:11:10');
+  });
+  it('may give timecode as a count of frames, which its rate makes a label', () => {
+    expect(fields('<C><StartTimecode>86400</StartTimecode><FrameRate>24</FrameRate></C>').timecode).toBe('01:00:00:00');
+    expect(fields('<C><StartTimecode>86400</StartTimecode></C>').timecode).toBeUndefined();
+  });
+  it('may name the light copy of its clip, or the clip of a light copy', () => {
+    expect(fields('<C><ProxyFile>sub/A001C003_p.mp4</ProxyFile><Original>yes</Original></C>')).toEqual({ proxy: 'sub/A001C003_p.mp4' });
+    expect(fields('<C proxyOf="A001C003.mxf"/>')).toEqual({ proxyOf: 'A001C003.mxf' });
+  });
   it('is read by what its elements are called, whoever wrote it', () => {
     expect(
       fields('<Clip><StartTimecode>05:41:12:03</StartTimecode><FrameRate>24000/1001</FrameRate><ReelName>A011</ReelName></Clip>'),

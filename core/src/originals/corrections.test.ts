@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { original } from '../../test/make';
-import { likenessOfVolumes, linkProxies, movedPath, shiftedBy, withCorrections } from '.';
+import { RATES } from '../time';
+import { likenessOfVolumes, linkProxies, movedPath, shiftIn, withCorrections } from '.';
 
 describe('what a person says of an original', () => {
   const clip = original('/c/A001C001.mov', {
@@ -27,14 +28,33 @@ describe('what a person says of an original', () => {
     expect(withCorrections([clip], words)[0]).toMatchObject({ reel: 'A001', start: 5 });
   });
   it('may shift a whole card by one constant (TRADE.md: timecode that disagrees by a constant)', () => {
-    const card = [100, 2000].map((start) => original(`/c/${start}.mov`, { start }));
-    expect(
-      withCorrections(
-        card,
-        card.map((o) => shiftedBy(o, 50)),
-      ).map((o) => o.start),
-    ).toEqual([150, 2050]);
-    expect(shiftedBy(card[0] as (typeof card)[0], -500).start).toBe(0);
+    const card = [100, 2000].map((start) => original(`/c/K1/${start}.mov`, { start }));
+    const starts = (shift: string) =>
+      withCorrections([...card, original('/c/K10/x.mov', { start: 7 })], [{ kind: 'correct-folder', folder: '/c/K1', shift }]).map(
+        (o) => o.start,
+      );
+    expect(starts('+50')).toEqual([150, 2050, 7]);
+    expect(starts('-00:00:10:00')).toEqual([0, 1760, 7]);
+  });
+  it('of a folder gives way to the word about a clip, and to that of a nearer folder', () => {
+    const card = ['/c/K1/1.mov', '/c/K1/deep/2.mov', '/c/K1/deep/3.mov'].map((p) => original(p));
+    const set = withCorrections(card, [
+      { kind: 'correct', original: '/c/K1/deep/3.mov', reel: 'CLIP' },
+      { kind: 'correct-folder', folder: '/c/K1/deep', reel: 'NEAR' },
+      { kind: 'correct-folder', folder: '/c/K1', reel: 'FAR' },
+    ]);
+    expect(set.map((o) => o.reel)).toEqual(['FAR', 'NEAR', 'CLIP']);
+    expect(set[1]?.claims[0]?.origin).toBe('set by hand for the folder deep');
+    const back = withCorrections(card, [
+      { kind: 'correct-folder', folder: '/c/K1', reel: 'FAR' },
+      { kind: 'correct-folder', folder: '/c/K1', reel: null },
+    ]);
+    expect(back.map((o) => o.reel)).toEqual(['A001', 'A001', 'A001']);
+  });
+  it('gives a shift in frames or as a label at the clip’s rate', () => {
+    expect([shiftIn('+12', RATES['24']), shiftIn('-01:00:00:00', RATES['25']), shiftIn('soon', RATES['24'])]).toEqual([12, -90_000, null]);
+    // One hour of drop-frame is 107 892 frames (SMPTE ST 12-1).
+    expect(shiftIn('01:00:00;00', { ...RATES['29.97'], dropFrame: true })).toBe(107_892);
   });
 });
 
@@ -85,5 +105,28 @@ describe('a light copy', () => {
   it('is not any smaller version of a shot: two exports of one clip stay two candidates', () => {
     expect(linked(copy('/exports/A001C003.mov'))).toEqual([]);
     expect(linked(copy('/p/A001C003_proxy.mp4', { raster: { width: 7680, height: 4320 } }))).toEqual([]);
+  });
+  it('that lost name and reel is known by timecode and length, where only one clip has them', () => {
+    expect(linked(copy('/show/proxies/0001.mov', { reel: '' }))).toEqual(['/show/proxies/0001.mov']);
+    expect(linked(copy('/show/proxies/0001.mov', { reel: 'B002' }))).toEqual([]);
+    const twin = original('/cards/other.mxf', { raster: { width: 3840, height: 2160 } });
+    expect([...linkProxies([whole, twin, copy('/show/proxies/0001.mov', { reel: '' })])]).toEqual([]);
+  });
+  it('is named by a sidecar, its own or its original’s', () => {
+    const says = (field: 'proxy' | 'proxyOf', value: string) => ({ claims: [{ field, value, origin: 'sidecar', taken: false }] });
+    const small = copy('/x/0001.mp4', { start: 5, ...says('proxyOf', 'cards/A001C003.MXF') });
+    expect([...linkProxies([whole, small])]).toEqual([['/x/0001.mp4', whole.path]]);
+    expect([...linkProxies([{ ...whole, ...says('proxy', '0001.mp4') }, copy('/x/0001.mp4')])]).toEqual([['/x/0001.mp4', whole.path]]);
+  });
+  it('is what a person says it is', () => {
+    const small = copy('/p/A001C003_proxy.mp4');
+    const other = copy('/x/other.mov');
+    const words = [
+      { kind: 'proxy', original: small.path, of: null },
+      { kind: 'proxy', original: other.path, of: whole.path },
+      { kind: 'proxy', original: other.path, of: '/gone.mov' },
+    ] as const;
+    expect([...linkProxies([whole, small, other], words.slice(0, 2))]).toEqual([[other.path, whole.path]]);
+    expect([...linkProxies([whole, small, other], words)]).toEqual([]);
   });
 });

@@ -1,37 +1,92 @@
 import { z } from 'zod';
-import { formatTimecode } from '../time';
+import { type Frames, formatTimecode, parseTimecode, type Rate } from '../time';
 import type { Claim, Original } from './model';
 
 /**
  * What a person says of an original in place of what its sources say. Null takes the word back.
- * `start` counts frames from 00:00:00:00 at the original's own rate; its path is its identity.
+ * `start` counts frames from 00:00:00:00 at the original's own rate; its path is its identity. `source`
+ * names what the person went by, such as a clip log.
  */
 export const correctionSchema = z.object({
   kind: z.literal('correct'),
   original: z.string().min(1),
   reel: z.string().trim().max(128).nullable().optional(),
   start: z.int().min(0).max(100_000_000).nullable().optional(),
+  source: z.string().trim().min(1).max(200).optional(),
 });
 export type Correction = z.infer<typeof correctionSchema>;
 
+/** A shift of timecode as people write it: frames, or a label at the clip's own rate; `-` is earlier. */
+const SHIFT = /^[+-]?(?:\d{1,8}|\d{1,2}[:;]\d{2}[:;]\d{2}[:;]\d{2,3})$/;
+
+/**
+ * What a person says of all that lies in a folder and below, now or later: one reel, or a constant
+ * shift of timecode. The word about a single clip counts before it, and so does the nearer folder's.
+ */
+export const folderCorrectionSchema = z.object({
+  kind: z.literal('correct-folder'),
+  folder: z.string().min(1),
+  reel: z.string().trim().max(128).nullable().optional(),
+  shift: z.string().trim().regex(SHIFT, 'Give a shift in frames or as a timecode, such as +12 or -01:00:00:00.').nullable().optional(),
+});
+export type FolderCorrection = z.infer<typeof folderCorrectionSchema>;
+
 const BY_HAND = 'set by hand';
 
+/** A shift in frames at a rate; null when the text is none. */
+export function shiftIn(text: string, rate: Rate): Frames | null {
+  const trimmed = text.trim();
+  if (!SHIFT.test(trimmed)) return null;
+  const size = trimmed.replace(/^[+-]/, '');
+  const frames = /^\d+$/.test(size) ? Number(size) : parseTimecode(size, rate);
+  return frames === null ? null : trimmed.startsWith('-') ? -frames : frames;
+}
+
 /** The originals as they are taken to be once all corrections are made, the last word counting. The files are not touched. */
-export function withCorrections(originals: readonly Original[], corrections: readonly Correction[]): Original[] {
+export function withCorrections(originals: readonly Original[], corrections: readonly (Correction | FolderCorrection)[]): Original[] {
   if (corrections.length === 0) return [...originals];
   const words = new Map<string, Correction>();
-  for (const c of corrections) words.set(c.original, { ...words.get(c.original), ...c });
+  const ofFolders = new Map<string, FolderCorrection>();
+  for (const c of corrections)
+    if (c.kind === 'correct') words.set(c.original, { ...words.get(c.original), ...c });
+    else ofFolders.set(c.folder, { ...ofFolders.get(c.folder), ...c });
+  const folders = [...ofFolders.values()].sort((a, b) => b.folder.length - a.folder.length);
   return originals.map((o) => {
+    const around = folders.filter((f) => o.path.startsWith(`${f.folder}/`));
     const word = words.get(o.path);
-    return word ? corrected(o, word) : o;
+    if (!word && around.length === 0) return o;
+    return corrected(corrected(o, folderWord(o, around)), word ?? null);
   });
 }
 
-function corrected(o: Original, { reel, start }: Correction): Original {
-  const set = (field: Claim['field'], value: string): Claim => ({ field, value, origin: BY_HAND, taken: true });
+interface Word {
+  readonly reel?: string | null;
+  readonly start?: Frames | null;
+  readonly source?: string;
+}
+
+/** What the folders around a clip say of it, the nearest first. */
+function folderWord(o: Original, around: readonly FolderCorrection[]): Word | null {
+  const reel = around.find((f) => f.reel !== undefined && f.reel !== null);
+  const shift = around.find((f) => f.shift !== undefined && f.shift !== null);
+  if (!reel && !shift) return null;
+  const frames = shift?.shift && o.hasTimecode ? shiftIn(shift.shift, o.rate) : null;
+  const folder = (reel ?? shift)?.folder.split('/').pop();
+  return {
+    source: `set by hand for the folder ${folder}`,
+    ...(reel ? { reel: reel.reel } : {}),
+    ...(frames === null ? {} : { start: Math.max(0, o.start + frames) }),
+  };
+}
+
+function corrected(o: Original, word: Word | null): Original {
+  if (!word) return o;
+  const { reel, start, source } = word;
+  const set = (field: Claim['field'], value: string): Claim => ({ field, value, origin: source ?? BY_HAND, taken: true });
   const claims: Claim[] = [];
   if (typeof reel === 'string') claims.push(set('reel', reel));
   if (typeof start === 'number') claims.push(set('timecode', formatTimecode(start, o.rate)));
+  if (claims.length === 0) return o;
   const settled = new Set(claims.map((c) => c.field));
   return {
     ...o,
@@ -42,13 +97,6 @@ function corrected(o: Original, { reel, start }: Correction): Original {
     warnings: o.warnings.filter((w) => ![...settled].some((field) => w.code === `${field}-disagrees`)),
   };
 }
-
-/** The correction that shifts an original's timecode, from where it is now. */
-export const shiftedBy = (o: Original, frames: number): Correction => ({
-  kind: 'correct',
-  original: o.path,
-  start: Math.max(0, o.start + frames),
-});
 
 /** A volume that moved: everything below the old folder is below the new one. */
 export interface Move {

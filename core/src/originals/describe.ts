@@ -1,6 +1,6 @@
 import type { Raster } from '../edit';
 import { formatTimecode, type Rate } from '../time';
-import type { Claim, Original, StatedChecksum, Warning } from './model';
+import type { Claim, Original, StatedChecksum, StatedGrade, Warning } from './model';
 
 /** An original in the shape of the command-line contract. */
 export interface OriginalDescription {
@@ -19,10 +19,13 @@ export interface OriginalDescription {
   sidecars: string[];
   /** For numbered frames and takes over several files: how many files. */
   files: number;
+  /** For takes over several files: the path of each. */
+  pieces: string[];
   bytes: number;
   pixelAspect: number | null;
   claims: Claim[];
   checksums: StatedChecksum[];
+  grades: StatedGrade[];
   warnings: Warning[];
 }
 
@@ -44,11 +47,13 @@ export function describeOriginal(o: Original): OriginalDescription {
     codec,
     sound,
     sidecars: [...o.sidecars],
-    files: Math.max(1, o.files.length),
+    files: Math.max(1, o.files.length, o.pieces.length),
+    pieces: o.pieces.map((p) => p.path),
     bytes: o.bytes,
     pixelAspect: o.pixelAspect,
     claims: [...o.claims],
     checksums: [...o.checksums],
+    grades: [...o.grades],
     warnings: [...o.warnings],
   };
 }

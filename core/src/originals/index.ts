@@ -5,4 +5,6 @@ export * from './model';
 export * from './names';
 export * from './proxies';
 export * from './sidecars';
+export * from './spans';
+export * from './taken';
 export * from './warnings';

@@ -1,4 +1,4 @@
-import type { Raster } from '../edit';
+import type { Cdl, Raster } from '../edit';
 import type { Frames, Rate } from '../time';
 
 /** Something about an original that may spoil the work, in plain words with what to do. */
@@ -7,8 +7,14 @@ export interface Warning {
   readonly message: string;
 }
 
-/** What can be said of a clip by several sources. */
-export type ClaimField = 'timecode' | 'rate' | 'reel' | 'clipName';
+/** What can be said of a clip by several sources; `proxy` names its light copy, `proxyOf` the clip it is one of. */
+export type ClaimField = 'timecode' | 'rate' | 'reel' | 'clipName' | 'proxy' | 'proxyOf';
+
+/** A file of a take that goes over several, with how many frames it holds. */
+export interface Piece {
+  readonly path: string;
+  readonly frames: Frames;
+}
 
 /** What one source says of a clip, as it says it. */
 export interface Claim {
@@ -20,12 +26,20 @@ export interface Claim {
   readonly taken: boolean;
 }
 
-/** A checksum that a manifest beside the clip gives for one of its files. */
+/** A checksum that a manifest gives for one of a clip's files. */
 export interface StatedChecksum {
+  /** The file's name. */
+  readonly file: string;
   readonly algorithm: string;
   readonly value: string;
   readonly manifest: string;
 }
+
+/** A grade that a file beside the clip holds: ASC CDL numbers, or a look-up table, or why it cannot be read. */
+export type StatedGrade =
+  | { readonly kind: 'cdl'; readonly file: string; readonly id: string; readonly cdl: Cdl }
+  | { readonly kind: 'lut'; readonly file: string; readonly title: string; readonly dimensions: 1 | 3; readonly size: number }
+  | { readonly kind: 'unreadable'; readonly file: string; readonly why: string };
 
 /**
  * One camera-original clip: a movie file, a folder of numbered frames, or a still.
@@ -50,10 +64,13 @@ export interface Original {
   readonly sound: { readonly channels: number; readonly sampleRate: number } | null;
   /** For numbered frames: every file in order, as names beside `path`; empty otherwise. */
   readonly files: readonly string[];
-  /** Files beside it that belong to it, as names; a take that goes on in further files has those in `files`. */
+  /** For a take that goes over several files: each of them in order, the first included; empty otherwise. */
+  readonly pieces: readonly Piece[];
+  /** Files beside it that belong to it, as names. */
   readonly sidecars: readonly string[];
   readonly claims: readonly Claim[];
   readonly checksums: readonly StatedChecksum[];
+  readonly grades: readonly StatedGrade[];
   readonly bytes: number;
   /** A quick fingerprint of the content: size, head and tail of its first and last file. Equal prints are the same file, as good as surely. */
   readonly print: string;

@@ -1,8 +1,9 @@
 import Papa from 'papaparse';
-import { parseRate } from '../time';
+import { formatTimecode, parseRate } from '../time';
 import { type Node, parseXml } from '../xml';
 import type { Said } from './claims';
 import { withoutExtension } from './names';
+import { type PackedNote, startOfPacked } from './packed';
 
 /** The names under which metadata files give what is asked of a clip, compared without case and separators. */
 const NAMES: Record<Said['field'], readonly string[]> = {
@@ -19,55 +20,102 @@ const NAMES: Record<Said['field'], readonly string[]> = {
     'starttime',
     'timecode',
   ],
-  rate: ['framerate', 'fps', 'timebase', 'capturefps', 'recordingframerate', 'editrate', 'formatfps', 'timecoderate'],
+  rate: ['framerate', 'fps', 'timebase', 'capturefps', 'recordingframerate', 'editrate', 'formatfps', 'timecoderate', 'tcfps'],
   reel: ['reel', 'reelname', 'reelid', 'tape', 'tapename', 'roll', 'rollname', 'cardid', 'cardname', 'magazine', 'cassette'],
   clipName: ['clipname', 'clipid', 'originalclipname', 'shotname'],
+  proxy: ['proxy', 'proxyfile', 'proxyfilename', 'proxyname', 'proxyclip', 'proxypath', 'lowresfile', 'lowresclip'],
+  proxyOf: ['proxyof', 'originalfile', 'originalfilename', 'originalpath', 'mainfile', 'masterfile', 'highresfile', 'sourcefile'],
 };
+const FIELDS = Object.keys(NAMES) as Said['field'][];
 const DROP = ['dropframe', 'dropframeflag', 'isdropframe', 'timecodeflag'];
 
 const plain = (name: string) => name.toLowerCase().replace(/[^a-z0-9]/g, '');
 const TIMECODE = /^\d{1,2}[:;.]\d{2}[:;.]\d{2}[:;.,]\d{2,3}$/;
 
+/** What is gathered from a metadata file before it is known what it all means. */
+interface Heard {
+  readonly found: Map<Said['field'], string>;
+  readonly packed: PackedNote[];
+  /** Start as a count of frames, which needs the rate to be read. */
+  count: number | null;
+  drop: boolean;
+  /** True when packed timecodes are called after the timecode signal, whose order is frames first. */
+  signal: boolean;
+}
+
 /**
  * What a metadata file beside a clip says, found by what its elements and attributes are called and
- * hold, whoever wrote it. Empty when it is no XML or says nothing of a clip. Entities are never
- * expanded, nothing is fetched.
+ * hold, whoever wrote it; timecode as a label, packed in eight digits (see `startOfPacked`), or as a
+ * count of frames where the file gives the rate too. Empty when it is no XML or says nothing of a clip.
+ * Entities are never expanded, nothing is fetched.
  */
 export function readSidecar(text: string, origin: string): Said[] {
   const root = parseXml(text.replace(/^\uFEFF/, ''));
   if ('fault' in root) return [];
-  const found = new Map<Said['field'], string>();
-  let drop = false;
-  const hear = (name: string, value: string) => {
-    const called = plain(name);
-    const trimmed = value.trim();
-    if (DROP.includes(called) && /^(true|1|yes|df|drop)$/i.test(trimmed)) drop = true;
-    for (const field of ['timecode', 'rate', 'reel', 'clipName'] as const)
-      if (!found.has(field) && NAMES[field].includes(called) && fits(field, trimmed)) found.set(field, trimmed);
-  };
+  const heard: Heard = { found: new Map(), packed: [], count: null, drop: false, signal: false };
   const pending: Node[] = [root];
   for (let node = pending.pop(); node; node = pending.pop()) {
-    if (node.children.length === 0) hear(node.name, node.text);
+    if (node.children.length === 0) hear(heard, node.name, node.text);
     for (const [name, value] of Object.entries(node.attributes)) {
-      hear(name, value);
+      hear(heard, name, value);
       // Some write `<StartTimecode value="…">`.
-      if (/^(value|text)$/i.test(name)) hear(node.name, value);
+      if (/^(value|text)$/i.test(name)) hear(heard, node.name, value);
     }
     // And some `<Item name="Reel" value="A001"/>`.
     const { name, key, value } = node.attributes;
     const label = name ?? key;
-    if (label && value) hear(label, value);
+    if (label && value) hear(heard, label, value);
+    hearPlaced(heard, node);
     for (let i = node.children.length - 1; i >= 0; i--) pending.push(node.children[i] as Node);
   }
-  return [...found].map(([field, value]) => ({
-    field,
-    value: field === 'timecode' && drop ? value.replace(/[:.](\d{2,3})$/, ';$1') : value,
-    origin,
-  }));
+  const { found, drop } = heard;
+  const label = found.get('timecode') ?? labelFromNumbers(heard);
+  if (label !== null) found.set('timecode', drop ? label.replace(/[:.](\d{2,3})$/, ';$1') : label);
+  return [...found].map(([field, value]) => ({ field, value, origin }));
 }
 
-const fits = (field: Said['field'], value: string): boolean =>
-  field === 'timecode' ? TIMECODE.test(value) : field === 'rate' ? parseRate(value) !== null : value !== '' && value.length <= 128;
+function hear(heard: Heard, name: string, value: string): void {
+  const called = plain(name);
+  const trimmed = value.trim();
+  if (DROP.includes(called) && /^(true|1|yes|df|drop)$/i.test(trimmed)) heard.drop = true;
+  for (const field of FIELDS)
+    if (!heard.found.has(field) && NAMES[field].includes(called) && fits(field, trimmed)) heard.found.set(field, trimmed);
+  if (!NAMES.timecode.includes(called)) return;
+  if (PACKED.test(trimmed)) heard.packed.push({ hex: trimmed, frame: null });
+  else if (COUNT.test(trimmed)) heard.count ??= Number(trimmed);
+}
+
+/** A timecode that says which frame of the clip it is for: `<Change frameCount="0" value="…"/>`. */
+function hearPlaced(heard: Heard, node: Node): void {
+  const entries = Object.entries(node.attributes).map(([name, value]) => [plain(name), value.trim()] as const);
+  const frame = entries.find(([name, value]) => /^(framecount|frame|framenumber|frameoffset)$/.test(name) && /^\d{1,9}$/.test(value));
+  const value = entries.find(([name]) => name === 'value' || name === 'timecode')?.[1];
+  if (!frame || !value) return;
+  const at = Number(frame[1]);
+  if (at === 0 && TIMECODE.test(value) && !heard.found.has('timecode')) heard.found.set('timecode', value);
+  if (!PACKED.test(value)) return;
+  heard.packed.push({ hex: value, frame: at });
+  if (/ltc/.test(plain(node.name))) heard.signal = true;
+}
+
+const PACKED = /^[0-9a-f]{8}$/i;
+/** Up to seven digits: a day has fewer frames than that at every rate below 115. */
+const COUNT = /^[1-9]\d{0,6}$/;
+
+function labelFromNumbers({ packed, count, found, signal }: Heard): string | null {
+  const stated = found.get('rate');
+  const rate = stated === undefined ? null : parseRate(stated);
+  const label = startOfPacked(packed, rate, signal ? 'frames-first' : 'hours-first');
+  return label ?? (count !== null && rate ? formatTimecode(count, rate) : null);
+}
+
+function fits(field: Said['field'], value: string): boolean {
+  if (field === 'timecode') return TIMECODE.test(value);
+  if (field === 'rate') return parseRate(value) !== null;
+  // Another file is named with its extension.
+  if (field === 'proxy' || field === 'proxyOf') return value.length <= 1024 && withoutExtension(value) !== value;
+  return value !== '' && value.length <= 128;
+}
 
 /** What a row of a clip log is about, and what it says. */
 export interface LogRow {

@@ -8,7 +8,7 @@ import { MediaError, must } from './av';
 const NEAR: Frames = 32;
 
 /** How the clip is laid out, as far as reading pictures needs to know. */
-export type Readable = Pick<Original, 'path' | 'kind' | 'frames' | 'rate' | 'files'>;
+export type Readable = Pick<Original, 'path' | 'kind' | 'frames' | 'rate' | 'files' | 'pieces'>;
 
 /** Gives decoded pictures of a clip by number. Not for use by two callers at once. */
 export interface PictureReader {
@@ -28,8 +28,39 @@ export type Fidelity = 'exact' | 'small';
 
 /** Opens a clip for reading pictures: read-only, whatever its kind. Throws MediaError when it cannot be. */
 export function openPictures(clip: Readable, threads = 2, fidelity: Fidelity = 'exact'): PictureReader {
+  if (clip.pieces.length > 0) return openPieces(clip, threads, fidelity);
   if (clip.kind === 'movie') return openMovie(clip.path, clip.rate, threads, fidelity);
   return openNumbered(clip, threads);
+}
+
+/** A take over several files is read as one, each file opened when its frames are asked for; one is open at a time. */
+function openPieces(clip: Readable, threads: number, fidelity: Fidelity): PictureReader {
+  let opened: { path: string; reader: PictureReader } | null = null;
+  const readerOf = (path: string): PictureReader => {
+    if (opened?.path === path) return opened.reader;
+    opened?.reader.close();
+    opened = null;
+    const reader = openMovie(path, clip.rate, threads, fidelity);
+    opened = { path, reader };
+    return reader;
+  };
+  return {
+    read(first, end, use) {
+      let before: Frames = 0;
+      for (const { path, frames } of clip.pieces) {
+        const start = before;
+        before += frames;
+        if (before <= first || start >= end) continue;
+        let goOn: boolean | undefined;
+        readerOf(path).read(Math.max(0, first - start), Math.min(frames, end - start), (frame, n) => {
+          goOn = use(frame, start + n);
+          return goOn;
+        });
+        if (goOn === false) return;
+      }
+    },
+    close: () => opened?.reader.close(),
+  };
 }
 
 /** Each numbered frame is a file of its own. */

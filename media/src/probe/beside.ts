@@ -1,16 +1,17 @@
 import { createHash } from 'node:crypto';
 import { closeSync, fstatSync, openSync, readSync, statSync } from 'node:fs';
 import path from 'node:path';
-import { FOLDER, type Said, type StatedChecksum } from '@gemello/core';
+import { FOLDER, type Said, type StatedChecksum, type StatedGrade } from '@gemello/core';
 
 /** What stands beside a clip and speaks of it; `said` in the order of trust. */
 export interface Beside {
   readonly sidecars: readonly string[];
   readonly said: readonly Said[];
   readonly checksums: readonly StatedChecksum[];
+  readonly grades: readonly StatedGrade[];
 }
 
-export const ALONE: Beside = { sidecars: [], said: [], checksums: [] };
+export const ALONE: Beside = { sidecars: [], said: [], checksums: [], grades: [] };
 
 /** A folder that is called like a card: one to three letters, then numbers (common practice). */
 const CARD = /^[A-Z]{1,3}_?\d{2,4}(?:[A-Z0-9_]*)$/i;

@@ -33,6 +33,8 @@ export interface ScanResult {
   /** Paths of clips that are as they were known. */
   readonly unchanged: string[];
   readonly problems: ScanProblem[];
+  /** The clip logs that lie on the volumes, as paths. */
+  readonly logs: string[];
 }
 
 /**
@@ -53,14 +55,14 @@ export function scan({ folders, known }: ScanPayload, report: Report, signal: St
       const beside = papers.files(job.path);
       const { stamp } = stampOf([...job.files, ...job.sidecars.map((s) => path.join(path.dirname(job.path), s)), ...beside]);
       if (known?.get(job.path) === stamp) unchanged.push(job.path);
-      else originals.push({ ...job.probe(papers.beside(job.path, job.sidecars)), stamp });
+      else originals.push({ ...job.probe(papers.beside(job.path, job.files, job.sidecars)), stamp });
     } catch (error) {
       if (!(error instanceof MediaError)) throw error;
       problems.push({ path: job.path, message: error.message });
     }
   });
   report({ done: jobs.length, total: jobs.length, what: '' });
-  return { originals, unchanged, problems };
+  return { originals, unchanged, problems, logs: papers.logs() };
 }
 
 interface Job {

@@ -7,7 +7,14 @@ import { useView } from '../../data/view';
 import { ScrubStrip } from './ScrubStrip';
 import { sizeText } from './Table';
 
-const FIELD_NAMES: Record<Claim['field'], string> = { timecode: 'Timecode', rate: 'Rate', reel: 'Reel', clipName: 'Clip name' };
+const FIELD_NAMES: Record<Claim['field'], string> = {
+  timecode: 'Timecode',
+  rate: 'Rate',
+  reel: 'Reel',
+  clipName: 'Clip name',
+  proxy: 'Light copy',
+  proxyOf: 'Copy of',
+};
 
 /** One original: everything known of it and who says so, what uses it, its light copies, its checksums. */
 export function Clip({

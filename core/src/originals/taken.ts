@@ -1,0 +1,39 @@
+import type { z } from 'zod';
+import { correctionSchema, folderCorrectionSchema, withCorrections } from './corrections';
+import type { Original } from './model';
+import { linkProxies, proxyWordSchema } from './proxies';
+import { joinSchema, joinSpans } from './spans';
+import { withWarnings } from './warnings';
+
+/** The decisions that are about originals and hold for every cut of a job. */
+export const originalWordSchemas = [correctionSchema, folderCorrectionSchema, proxyWordSchema, joinSchema] as const;
+export type OriginalWord = z.infer<(typeof originalWordSchemas)[number]>;
+
+/** Originals as they are taken to be, in the order they were found. */
+export interface Taken {
+  readonly originals: readonly Original[];
+  /** For each light copy, the path of its original. */
+  readonly proxyOf: ReadonlyMap<string, string>;
+}
+
+/**
+ * From what a scan found to what the job works with: takes over several files joined, light copies
+ * linked, what a person says put in place of what the sources say, and what shows only by comparison
+ * warned of.
+ */
+export function takenAs(found: readonly Original[], words: readonly OriginalWord[] = []): Taken {
+  const whole = joinSpans(
+    found,
+    words.filter((w) => w.kind === 'join'),
+  );
+  // Light copies are told by what the files say: a correction of one must not tear the two apart.
+  const proxyOf = linkProxies(
+    whole,
+    words.filter((w) => w.kind === 'proxy'),
+  );
+  const corrected = withCorrections(
+    whole,
+    words.filter((w) => w.kind === 'correct' || w.kind === 'correct-folder'),
+  );
+  return { originals: withWarnings(corrected), proxyOf };
+}
