@@ -6,6 +6,7 @@ import type { Original } from '@gemello/core';
 import { Piscina } from 'piscina';
 import { MediaError } from './engine/av';
 import type { ProvePayload, ProveResult } from './tasks/prove';
+import type { ProxiesPayload, ProxiesResult } from './tasks/proxies';
 import type { ReturnPayload, ReturnResult } from './tasks/return';
 import type { ScanPayload, ScanResult } from './tasks/scan';
 import { type Progress, type Report, Stopped } from './tasks/task';
@@ -21,6 +22,7 @@ export interface MediaThreads {
   scan(payload: ScanPayload, report?: Report, signal?: AbortSignal): Promise<ScanResult>;
   prove(payload: ProvePayload, report?: Report, signal?: AbortSignal): Promise<ProveResult>;
   writeReturn(payload: ReturnPayload, report?: Report, signal?: AbortSignal): Promise<ReturnResult>;
+  makeProxies(payload: ProxiesPayload, report?: Report, signal?: AbortSignal): Promise<ProxiesResult>;
   /** A JPEG of layered frames. Runs beside long work, on a thread of its own. */
   grab(payload: GrabPayload): Promise<Uint8Array>;
   close(): Promise<void>;
@@ -64,6 +66,7 @@ export function openThreads(): MediaThreads {
     scan: (payload, report, signal) => run({ task: 'scan', payload }, report, signal) as Promise<ScanResult>,
     prove: (payload, report, signal) => run({ task: 'proof', payload }, report, signal) as Promise<ProveResult>,
     writeReturn: (payload, report, signal) => run({ task: 'return', payload }, report, signal) as Promise<ReturnResult>,
+    makeProxies: (payload, report, signal) => run({ task: 'proxies', payload }, report, signal) as Promise<ProxiesResult>,
     grab: (payload) => look({ task: 'grab', payload }) as Promise<Uint8Array>,
     close: async () => {
       await Promise.all([long.destroy(), pictures.destroy()]);

@@ -6,6 +6,7 @@ import type { Readable } from './engine/reader';
 import { grabPicture } from './pictures';
 import { probeMovie } from './probe';
 import { type ProvePayload, prove } from './tasks/prove';
+import { makeProxies, type ProxiesPayload } from './tasks/proxies';
 import { type ReturnPayload, writeReturn } from './tasks/return';
 import { type ScanPayload, scan } from './tasks/scan';
 import { type Report, Stopped } from './tasks/task';
@@ -27,6 +28,7 @@ export type Work =
   | { readonly task: 'scan'; readonly payload: ScanPayload }
   | { readonly task: 'proof'; readonly payload: ProvePayload }
   | { readonly task: 'return'; readonly payload: ReturnPayload }
+  | { readonly task: 'proxies'; readonly payload: ProxiesPayload }
   | { readonly task: 'probe'; readonly payload: { readonly file: string } }
   | { readonly task: 'grab'; readonly payload: GrabPayload };
 
@@ -76,6 +78,8 @@ function perform(order: WorkOrder): unknown {
       return prove(order.payload, report, signal);
     case 'return':
       return writeReturn(order.payload, report, signal);
+    case 'proxies':
+      return makeProxies(order.payload, report, signal);
     case 'probe':
       return probeMovie(order.payload.file);
     case 'grab':

@@ -20,6 +20,7 @@ import {
 import { Codec, CodecContext, Dictionary, FormatContext, Frame, Packet, Rational } from 'node-av/lib';
 import { must } from './av';
 import { makeScaler } from './scaler';
+import { openSoundTracks, type SoundSource } from './sound';
 
 interface Preset {
   readonly encoder: string;
@@ -35,6 +36,9 @@ export const WRITERS = {
   'intra-8bit': { encoder: 'dnxhd', pixels: AV_PIX_FMT_YUV422P, options: { profile: 'dnxhr_sq' } },
   'intra-mpeg': { encoder: 'mpeg2video', pixels: AV_PIX_FMT_YUV422P, options: { intra_vlc: '1', b: '30000000' }, keyEvery: 1 },
   'long-gop': { encoder: 'libx264', pixels: AV_PIX_FMT_YUV420P, options: { preset: 'ultrafast', crf: '20', bf: '2' }, keyEvery: 48 },
+  'proxy-10bit': { encoder: 'prores', pixels: AV_PIX_FMT_YUV422P10LE, options: { profile: '0' } },
+  'proxy-8bit': { encoder: 'dnxhd', pixels: AV_PIX_FMT_YUV422P, options: { profile: 'dnxhr_lb' } },
+  'proxy-small': { encoder: 'libx264', pixels: AV_PIX_FMT_YUV420P, options: { preset: 'veryfast', crf: '24', bf: '2' }, keyEvery: 12 },
   'long-gop-small': { encoder: 'libx264', pixels: AV_PIX_FMT_YUV420P, options: { preset: 'ultrafast', crf: '30', bf: '2' }, keyEvery: 72 },
 } as const satisfies Record<string, Preset>;
 export type WriterName = keyof typeof WRITERS;
@@ -47,6 +51,8 @@ export interface MovieSettings {
   readonly timecode: string | null;
   readonly reel: string | null;
   readonly threads?: number;
+  /** Files whose sound goes along. */
+  readonly sound?: readonly SoundSource[];
 }
 
 /** Writes pictures, one after the other, to a movie file. */
@@ -96,6 +102,7 @@ export function openMovieWriter(file: string, settings: MovieSettings): MovieWri
   stream.metadata = Dictionary.fromObject(tags);
   // QuickTime takes the reel from the stream, MXF from the file.
   if (settings.reel) format.metadata = Dictionary.fromObject({ reel_name: settings.reel });
+  const sound = openSoundTracks(settings.sound ?? [], format);
   must(format.openOutputSync(), `Cannot create ${file}`);
   must(format.writeHeaderSync(null), `Cannot write to ${file}`);
 
@@ -124,6 +131,8 @@ export function openMovieWriter(file: string, settings: MovieSettings): MovieWri
     own.pts = count++;
     send(own);
     own.free();
+    // Sound is written beside its pictures, so that neither waits long for the other.
+    sound.upTo((Number(count) * settings.rate.den) / settings.rate.num);
   };
   return {
     writeFrame,
@@ -140,6 +149,7 @@ export function openMovieWriter(file: string, settings: MovieSettings): MovieWri
       send(null);
       must(format.writeTrailerSync(), `Cannot finish ${file}`);
       format.closeOutputSync();
+      sound.close();
       packet.free();
       scaler.free();
       encoder.freeContext();

@@ -1,4 +1,5 @@
 export * from './prove';
+export * from './proxies';
 export * from './return';
 export * from './scan';
 export * from './task';

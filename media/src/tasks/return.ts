@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, renameSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import {
   checkReturn,
@@ -24,6 +24,7 @@ import { openPictures } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
 import { openMovieWriter } from '../engine/writer';
 import { probeMovie } from '../probe';
+import { openRecord, writeWhole } from './record';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
 export interface ReturnPayload {
@@ -79,7 +80,7 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
 
   const plan = planReturn(payload.list, conform, { handles: payload.handles, extension: 'mov', title: payload.title });
   const byPath = new Map(payload.originals.map((o) => [o.path, o]));
-  const done = readRecord(folder);
+  const record = openRecord(path.join(folder, RECORD));
   const total = plan.clips.reduce((sum, c) => sum + lengthOfClip(c), 0);
   let before = 0;
   const clips = plan.clips.map((clip) => {
@@ -87,11 +88,10 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
     const original = byPath.get(clip.originalPath) as Original;
     const target = path.join(folder, clip.fileName);
     const mark = JSON.stringify([clip, original.bytes]);
-    const reused = done[clip.fileName] === mark && existsSync(target);
+    const reused = record.holds(target, mark);
     if (!reused) {
       renderClip(clip, original, target, signal, (frame) => report({ done: before + frame, total, what: clip.fileName }));
-      done[clip.fileName] = mark;
-      writeWhole(path.join(folder, RECORD), JSON.stringify(done, null, 1));
+      record.keep(target, mark);
     }
     before += lengthOfClip(clip);
     return { ...clip, path: target, reused };
@@ -106,19 +106,6 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
 
 const lengthOfClip = (c: ReturnClip) => c.given.out - c.given.in;
 const fileStem = (title: string) => title.trim().replace(/[^\w.-]+/g, '_') || 'return';
-
-function writeWhole(file: string, text: string): void {
-  writeFileSync(`${file}.part`, text);
-  renameSync(`${file}.part`, file);
-}
-
-function readRecord(folder: string): Record<string, string> {
-  try {
-    return JSON.parse(readFileSync(path.join(folder, RECORD), 'utf8')) as Record<string, string>;
-  } catch {
-    return {};
-  }
-}
 
 function renderClip(clip: ReturnClip, original: Original, target: string, signal: StopSignal, onFrame: (done: number) => void): void {
   const partial = target.replace(/\.mov$/, '.part.mov');

@@ -1,0 +1,188 @@
+import { mkdirSync, renameSync, rmSync } from 'node:fs';
+import path from 'node:path';
+import { type Frames, formatTimecode, type Original, type Raster, sameSpeed } from '@gemello/core';
+import { AV_PIX_FMT_RGB24, SWS_BICUBIC } from 'node-av/constants';
+import type { Frame } from 'node-av/lib';
+import { MediaError } from '../engine/av';
+import { makeBurnIn } from '../engine/burn';
+import { openPictures } from '../engine/reader';
+import { makeScaler } from '../engine/scaler';
+import type { SoundSource } from '../engine/sound';
+import { openMovieWriter } from '../engine/writer';
+import { probeMovie } from '../probe';
+import { openRecord } from './record';
+import { type Report, type StopSignal, stopIfAsked } from './task';
+
+/** What light copies are written as; all in QuickTime. */
+export const PROXY_CODECS = ['proxy-small', 'proxy-8bit', 'proxy-10bit'] as const;
+export type ProxyCodec = (typeof PROXY_CODECS)[number];
+/** How large light copies are: a part of the original's raster, or a width in pixels that smaller originals keep below. */
+export const PROXY_SIZES = ['half', 'quarter', '1280', '960', '640'] as const;
+export type ProxySize = (typeof PROXY_SIZES)[number];
+
+export interface ProxiesPayload {
+  /** Each with the folder its copy goes into, from `folder` on. */
+  readonly clips: readonly { readonly original: Original; readonly into: string }[];
+  /** A folder of the job's own. */
+  readonly folder: string;
+  readonly codec: ProxyCodec;
+  readonly size: ProxySize;
+  /** Draws name and timecode into the pictures. */
+  readonly burnIn: boolean;
+}
+
+export interface ProxiesResult {
+  readonly made: readonly { readonly original: string; readonly copy: string; readonly reused: boolean }[];
+  /** Clips of which no copy could be made, or whose copy is not as it should be. */
+  readonly problems: readonly { readonly path: string; readonly message: string }[];
+}
+
+/** The record, inside the folder, of what each finished copy was made from. */
+const RECORD = 'light-copies.json';
+/** The codecs in use need at least this width. */
+const NARROWEST = 256;
+
+/**
+ * Makes light copies: the same file name, timecode, reel, rate and number of frames, sound as it is.
+ * Each appears under its name only when it is complete, and is then opened and compared with its
+ * original. One that cannot be made is named and does not stop the others. Asked again, finished
+ * copies are not made again.
+ */
+export function makeProxies(payload: ProxiesPayload, report: Report, signal: StopSignal): ProxiesResult {
+  const folder = path.resolve(payload.folder);
+  for (const { original } of payload.clips)
+    if (original.path.startsWith(folder + path.sep))
+      throw new MediaError(`${original.fileName} is itself a light copy that was made here.`);
+  mkdirSync(folder, { recursive: true });
+  const record = openRecord(path.join(folder, RECORD));
+  const total = payload.clips.reduce((sum, { original }) => sum + original.frames, 0);
+  const made: { original: string; copy: string; reused: boolean }[] = [];
+  const problems: { path: string; message: string }[] = [];
+  const targets = new Set<string>();
+  let before = 0;
+  for (const { original, into } of payload.clips) {
+    stopIfAsked(signal);
+    const copy = targetOf(folder, into, original, targets);
+    const mark = JSON.stringify([
+      original.path,
+      original.stamp,
+      original.start,
+      original.reel,
+      payload.codec,
+      payload.size,
+      payload.burnIn,
+    ]);
+    const reused = record.holds(copy, mark);
+    try {
+      if (!reused) {
+        writeProxy(original, copy, payload, signal, (frame) => report({ done: before + frame, total, what: original.fileName }));
+        mustMatch(original, probeMovie(copy));
+        record.keep(copy, mark);
+      }
+      made.push({ original: original.path, copy, reused });
+    } catch (error) {
+      if (!(error instanceof MediaError)) throw error;
+      problems.push({ path: original.path, message: error.message });
+    }
+    before += original.frames;
+  }
+  report({ done: total, total, what: '' });
+  return { made, problems };
+}
+
+/** Where the copy goes: under the original's name; where two of one folder differ by extension only, the later in a folder called by it. */
+function targetOf(folder: string, into: string, original: Original, taken: Set<string>): string {
+  const extension = path.extname(original.fileName);
+  const stem = original.kind === 'frames' ? original.clipName : path.basename(original.fileName, extension);
+  // The folder's own way up is not taken, whatever the names say.
+  const place = path.join(folder, path.join('/', into));
+  const plain = path.join(place, `${stem}.mov`);
+  const target = taken.has(plain) ? path.join(place, extension.slice(1) || 'other', `${stem}.mov`) : plain;
+  taken.add(target);
+  return target;
+}
+
+/** The raster of a copy: square pixels, even numbers, never larger than the original's. */
+export function proxyRaster({ raster, pixelAspect }: Pick<Original, 'raster' | 'pixelAspect'>, size: ProxySize): Raster {
+  const shown = raster.width * (pixelAspect ?? 1);
+  const asked = size === 'half' ? shown / 2 : size === 'quarter' ? shown / 4 : Number(size);
+  const width = Math.min(shown, Math.max(asked, Math.min(shown, NARROWEST)));
+  const even = (n: number) => Math.max(2, Math.round(n / 2) * 2);
+  return { width: even(width), height: even((width * raster.height) / shown) };
+}
+
+function writeProxy(original: Original, copy: string, payload: ProxiesPayload, signal: StopSignal, onFrame: (done: Frames) => void): void {
+  if (original.kind === 'still' || original.kind === 'sound')
+    throw new MediaError(`${original.fileName} has no moving picture to make a light copy of.`);
+  mkdirSync(path.dirname(copy), { recursive: true });
+  const partial = copy.replace(/\.mov$/, '.part.mov');
+  const raster = proxyRaster(original, payload.size);
+  const label = (n: Frames) => formatTimecode(original.start + n, original.rate);
+  const reader = openPictures(original, 2);
+  const writer = openMovieWriter(partial, {
+    writer: payload.codec,
+    raster,
+    rate: original.rate,
+    timecode: original.hasTimecode ? label(0) : null,
+    reel: original.reel || null,
+    threads: 2,
+    sound: soundOf(original),
+  });
+  const burn = payload.burnIn ? makeBurnIn(raster.width, raster.height, original.clipName) : null;
+  const scaler = makeScaler(raster.width, raster.height, AV_PIX_FMT_RGB24, 'full', SWS_BICUBIC);
+  let written = 0;
+  const write = (frame: Frame) => {
+    if (burn) {
+      const pixels = new Uint8Array(scaler.convert(frame).toBuffer());
+      burn(pixels, label(written));
+      writer.writePixels(pixels, AV_PIX_FMT_RGB24);
+    } else writer.writeFrame(frame);
+    written++;
+  };
+  try {
+    reader.read(0, original.frames, (frame, number) => {
+      // A picture that could not be decoded is held by the one after it, so that all keep their places.
+      while (written <= number && !signal.aborted) write(frame);
+      onFrame(written);
+      return signal.aborted ? false : undefined;
+    });
+  } finally {
+    scaler.free();
+    reader.close();
+    writer.close();
+  }
+  if (signal.aborted || written !== original.frames) {
+    rmSync(partial, { force: true });
+    stopIfAsked(signal);
+    throw new MediaError(`${original.fileName} gave ${written} of ${original.frames} frames; copy it again from the card.`);
+  }
+  renameSync(partial, copy);
+}
+
+/** The files whose sound goes along, each where its pictures are. */
+function soundOf(original: Original): SoundSource[] {
+  if (original.kind !== 'movie' || !original.sound) return [];
+  const seconds = (frames: Frames) => (frames * original.rate.den) / original.rate.num;
+  const pieces = original.pieces.length > 0 ? original.pieces : [original];
+  let before = 0;
+  return pieces.map(({ path: file, frames }) => {
+    const from = seconds(before);
+    before += frames;
+    return { path: file, from, to: seconds(before) };
+  });
+}
+
+/** Throws when a copy is not what editing by it needs: as many frames, the same rate, start, reel and tracks of sound. */
+function mustMatch(original: Original, copy: Original): void {
+  const wrong =
+    copy.frames !== original.frames
+      ? `${copy.frames} frames instead of ${original.frames}`
+      : !sameSpeed(copy.rate, original.rate)
+        ? 'another rate'
+        : original.hasTimecode && (!copy.hasTimecode || copy.start !== original.start)
+          ? 'another start timecode'
+          : (original.sound !== null) !== (copy.sound !== null)
+            ? 'no sound'
+            : null;
+  if (wrong) throw new MediaError(`The light copy of ${original.fileName} came out with ${wrong}; it is not used.`);
+}
