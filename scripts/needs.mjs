@@ -23,13 +23,16 @@ function giveUp(line) {
   process.exit(1);
 }
 
-/** ffprobe, mediainfo and exiftool check what was read and written; chromium is driven as a person would. */
+/** These check what was read, written and measured; chromium is driven as a person would. */
 function programs() {
   const wanted = [
     ['ffprobe', 'ffmpeg'],
     ['chromium', 'chromium'],
     ['mediainfo', 'mediainfo'],
     ['exiftool', 'libimage-exiftool-perl'],
+    ['exrheader', 'openexr'],
+    ['iinfo', 'openimageio-tools'],
+    ['xxhsum', 'xxhash'],
   ];
   const missing = () => wanted.filter(([program]) => !process.env[program.toUpperCase()] && !has(program)).map(([, name]) => name);
   if (missing().length > 0) aptInstall(missing());

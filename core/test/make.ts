@@ -46,6 +46,7 @@ export function original(path: string, more: Partial<Original> = {}): Original {
     sidecars: [],
     claims: [],
     checksums: [],
+    measured: [],
     grades: [],
     stamp: '',
     print: path,

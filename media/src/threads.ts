@@ -2,9 +2,10 @@ import { createRequire } from 'node:module';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
-import type { Original } from '@gemello/core';
+import type { MeasuredChecksum, Original } from '@gemello/core';
 import { Piscina } from 'piscina';
 import { MediaError } from './engine/av';
+import type { ChecksumsPayload } from './tasks/checksums';
 import type { ProvePayload, ProveResult } from './tasks/prove';
 import type { ProxiesPayload, ProxiesResult } from './tasks/proxies';
 import type { ReturnPayload, ReturnResult } from './tasks/return';
@@ -23,6 +24,7 @@ export interface MediaThreads {
   prove(payload: ProvePayload, report?: Report, signal?: AbortSignal): Promise<ProveResult>;
   writeReturn(payload: ReturnPayload, report?: Report, signal?: AbortSignal): Promise<ReturnResult>;
   makeProxies(payload: ProxiesPayload, report?: Report, signal?: AbortSignal): Promise<ProxiesResult>;
+  measureChecksums(payload: ChecksumsPayload, report?: Report, signal?: AbortSignal): Promise<MeasuredChecksum[]>;
   /** A JPEG of layered frames. Runs beside long work, on a thread of its own. */
   grab(payload: GrabPayload): Promise<Uint8Array>;
   close(): Promise<void>;
@@ -67,6 +69,7 @@ export function openThreads(): MediaThreads {
     prove: (payload, report, signal) => run({ task: 'proof', payload }, report, signal) as Promise<ProveResult>,
     writeReturn: (payload, report, signal) => run({ task: 'return', payload }, report, signal) as Promise<ReturnResult>,
     makeProxies: (payload, report, signal) => run({ task: 'proxies', payload }, report, signal) as Promise<ProxiesResult>,
+    measureChecksums: (payload, report, signal) => run({ task: 'checksums', payload }, report, signal) as Promise<MeasuredChecksum[]>,
     grab: (payload) => look({ task: 'grab', payload }) as Promise<Uint8Array>,
     close: async () => {
       await Promise.all([long.destroy(), pictures.destroy()]);

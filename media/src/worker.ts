@@ -5,6 +5,7 @@ import { MediaError } from './engine/av';
 import type { Readable } from './engine/reader';
 import { grabPicture } from './pictures';
 import { probeMovie } from './probe';
+import { type ChecksumsPayload, measureChecksums } from './tasks/checksums';
 import { type ProvePayload, prove } from './tasks/prove';
 import { makeProxies, type ProxiesPayload } from './tasks/proxies';
 import { type ReturnPayload, writeReturn } from './tasks/return';
@@ -29,6 +30,7 @@ export type Work =
   | { readonly task: 'proof'; readonly payload: ProvePayload }
   | { readonly task: 'return'; readonly payload: ReturnPayload }
   | { readonly task: 'proxies'; readonly payload: ProxiesPayload }
+  | { readonly task: 'checksums'; readonly payload: ChecksumsPayload }
   | { readonly task: 'probe'; readonly payload: { readonly file: string } }
   | { readonly task: 'grab'; readonly payload: GrabPayload };
 
@@ -80,6 +82,8 @@ function perform(order: WorkOrder): unknown {
       return writeReturn(order.payload, report, signal);
     case 'proxies':
       return makeProxies(order.payload, report, signal);
+    case 'checksums':
+      return measureChecksums(order.payload, report, signal);
     case 'probe':
       return probeMovie(order.payload.file);
     case 'grab':

@@ -33,7 +33,7 @@ export interface UsedSpan {
 }
 
 /** An original as the table shows it. */
-export type OriginalRow = Omit<OriginalView, 'claims' | 'checksums' | 'grades' | 'sidecars' | 'sound' | 'pixelAspect' | 'pieces'>;
+export type OriginalRow = Omit<OriginalView, 'claims' | 'checksums' | 'grades' | 'measured' | 'sidecars' | 'sound' | 'pixelAspect' | 'pieces'>;
 
 export interface OriginalView extends OriginalDescription {
   readonly volume: string;

@@ -1,6 +1,7 @@
 import type { Raster } from '../edit';
 import { formatTimecode, type Rate } from '../time';
-import type { Claim, Original, StatedChecksum, StatedGrade, Warning } from './model';
+import { type ChecksumCheck, checkChecksums } from './checksums';
+import type { Claim, MeasuredChecksum, Original, StatedGrade, Warning } from './model';
 
 /** An original in the shape of the command-line contract. */
 export interface OriginalDescription {
@@ -24,7 +25,9 @@ export interface OriginalDescription {
   bytes: number;
   pixelAspect: number | null;
   claims: Claim[];
-  checksums: StatedChecksum[];
+  /** What manifests state of its files, against what was measured. */
+  checksums: ChecksumCheck[];
+  measured: MeasuredChecksum[];
   grades: StatedGrade[];
   warnings: Warning[];
 }
@@ -52,7 +55,8 @@ export function describeOriginal(o: Original): OriginalDescription {
     bytes: o.bytes,
     pixelAspect: o.pixelAspect,
     claims: [...o.claims],
-    checksums: [...o.checksums],
+    checksums: checkChecksums(o),
+    measured: [...o.measured],
     grades: [...o.grades],
     warnings: [...o.warnings],
   };

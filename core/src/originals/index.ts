@@ -1,3 +1,4 @@
+export * from './checksums';
 export * from './claims';
 export * from './corrections';
 export * from './describe';

@@ -35,6 +35,13 @@ export interface StatedChecksum {
   readonly manifest: string;
 }
 
+/** A checksum that was measured here over a whole file, by its name. */
+export interface MeasuredChecksum {
+  readonly file: string;
+  readonly algorithm: string;
+  readonly value: string;
+}
+
 /** A grade that a file beside the clip holds: ASC CDL numbers, or a look-up table, or why it cannot be read. */
 export type StatedGrade =
   | { readonly kind: 'cdl'; readonly file: string; readonly id: string; readonly cdl: Cdl }
@@ -70,6 +77,8 @@ export interface Original {
   readonly sidecars: readonly string[];
   readonly claims: readonly Claim[];
   readonly checksums: readonly StatedChecksum[];
+  /** Measured on demand; empty until then. */
+  readonly measured: readonly MeasuredChecksum[];
   readonly grades: readonly StatedGrade[];
   readonly bytes: number;
   /** A quick fingerprint of the content: size, head and tail of its first and last file. Equal prints are the same file, as good as surely. */

@@ -1,6 +1,7 @@
 import Papa from 'papaparse';
 import { formatTimecode, parseRate } from '../time';
 import { type Node, parseXml } from '../xml';
+import { algorithmOf } from './checksums';
 import type { Said } from './claims';
 import { withoutExtension } from './names';
 import { type PackedNote, startOfPacked } from './packed';
@@ -172,8 +173,6 @@ export interface Checksum {
   readonly value: string;
 }
 
-const ALGORITHMS = ['md5', 'sha1', 'xxh64', 'xxhash64', 'xxhash64be', 'xxh3', 'xxh128', 'c4'];
-
 /** The checksums of a hash manifest: ASC MHL 2.0 (`path` in `hash`), or the older form (`file` in `hash`). Empty when it is none. */
 export function readManifest(text: string): Checksum[] {
   const root = parseXml(text);
@@ -186,8 +185,7 @@ export function readManifest(text: string): Checksum[] {
     const file = node.children.find((c) => c.name === 'path' || c.name === 'file')?.text.trim();
     if (!file) continue;
     for (const c of node.children)
-      if (ALGORITHMS.includes(c.name.toLowerCase()) && c.text.trim() !== '')
-        found.push({ file, algorithm: c.name.toLowerCase(), value: c.text.trim() });
+      if (algorithmOf(c.name) && c.text.trim() !== '') found.push({ file, algorithm: c.name.toLowerCase(), value: c.text.trim() });
   }
   return found;
 }

@@ -168,6 +168,7 @@ function asOne(whole: readonly Original[]): Original {
     print: whole.map((o) => o.print).join(' '),
     sidecars: [...new Set(whole.flatMap((o) => o.sidecars))],
     checksums: whole.flatMap((o) => o.checksums),
+    measured: whole.flatMap((o) => o.measured),
     warnings: whole.flatMap((o) => o.warnings),
   };
 }

@@ -1,4 +1,5 @@
 import { framesPerDay, sameSpeed } from '../time';
+import { checksumWarnings, measuredContent } from './checksums';
 import type { Original, Warning } from './model';
 import { looksLikeProxy, namesReel } from './names';
 
@@ -28,6 +29,7 @@ export function withWarnings(originals: readonly Original[]): Original[] {
 type Warn = (original: Original, code: string, message: string) => void;
 
 function warnAlone(original: Original, warn: Warn): void {
+  for (const { code, message } of checksumWarnings(original)) warn(original, code, message);
   if (original.kind === 'still') return;
   if (!original.hasTimecode)
     warn(
@@ -63,21 +65,37 @@ function warnReel(clips: readonly Original[], warn: Warn): void {
   });
 }
 
+/** Clips of one name: the same content, by what was measured of them or else by size, head and tail; or not. */
 function warnNamesakes(clips: readonly Original[], warn: Warn): void {
-  const contents = groupBy(clips, (o) => o.print || o.path);
-  for (const copies of contents.values())
+  const contents = [...groupBy(clips, (o) => o.print || o.path).values()].flatMap(apartByContent);
+  for (const copies of contents)
     for (const clip of copies) {
       const other = copies.find((c) => c !== clip);
-      if (other)
-        warn(clip, 'same-content', `The same file lies at ${other.path}, by size, head and tail. Either will do; the cut needs one.`);
+      if (!other) continue;
+      const proven = measuredContent(clip) !== null && measuredContent(other) !== null;
+      const by = proven ? 'to the last byte, as was measured' : 'by size, head and tail; measure both to be sure';
+      warn(clip, 'same-content', `The same file lies at ${other.path}, ${by}. Either will do; the cut needs one.`);
     }
-  if (contents.size > 1)
+  if (contents.length > 1)
     for (const clip of clips)
       warn(
         clip,
         'same-name',
-        `${contents.size} different originals are called ${clip.clipName}. Look at them side by side before one is chosen.`,
+        `${contents.length} different originals are called ${clip.clipName}. Look at them side by side before one is chosen.`,
       );
+}
+
+/** Clips that look alike, told apart where their content was measured; one that was not goes with the first. */
+function apartByContent(alike: readonly Original[]): Original[][] {
+  const measured = groupBy(
+    alike.filter((o) => measuredContent(o) !== null),
+    (o) => measuredContent(o) as string,
+  );
+  const groups = [...measured.values()];
+  const rest = alike.filter((o) => measuredContent(o) === null);
+  if (groups.length === 0) return [rest];
+  groups[0]?.push(...rest);
+  return groups;
 }
 
 /** A reel has a habit when at least this many of its clips, and this share of them, do alike. */

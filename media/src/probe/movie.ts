@@ -54,6 +54,7 @@ function describeMovie(file: string, { format, stream }: OpenFile, beside: Besid
     pieces: [],
     sidecars: beside.sidecars,
     checksums: beside.checksums,
+    measured: [],
     grades: beside.grades,
     ...stampOf([file]),
     print: printOf([file]),

@@ -1,4 +1,4 @@
-import { readFileSync, statSync } from 'node:fs';
+import { existsSync, readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
 import {
   type Checksum,
@@ -33,6 +33,8 @@ export interface Papers {
   beside(clip: string, files: readonly string[], sidecars: readonly string[]): Beside;
   /** The clip logs of the volumes, as paths. */
   logs(): string[];
+  /** Files that a manifest names and that are not there: by manifest, in its order. */
+  missing(): { manifest: string; files: string[] }[];
 }
 
 /** Opens the papers of the volumes below `roots`. Each is read once, and only when a clip asks for it. */
@@ -103,6 +105,11 @@ export function openPapers(roots: readonly string[]): Papers {
       if (ofManifests.length > 0) manifests.set(home, [...(manifests.get(home) ?? []), ...ofManifests]);
     },
     logs: () => [...logs.values()].flat(),
+    missing: () =>
+      [...manifests.values()].flat().flatMap((manifest) => {
+        const files = [...sumsOf(manifest).keys()].filter((f) => !existsSync(f));
+        return files.length > 0 ? [{ manifest, files }] : [];
+      }),
     files: (clip) =>
       logs.size + manifests.size + collections.size === 0
         ? []

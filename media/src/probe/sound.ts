@@ -51,6 +51,7 @@ export function probeSound(file: string, beside: Beside = ALONE): Original {
     pieces: [],
     sidecars: beside.sidecars,
     checksums: beside.checksums,
+    measured: [],
     grades: beside.grades,
     ...stampOf([file]),
     print: printOf([file]),

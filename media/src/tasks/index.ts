@@ -1,3 +1,4 @@
+export * from './checksums';
 export * from './prove';
 export * from './proxies';
 export * from './return';

@@ -35,6 +35,8 @@ export interface ScanResult {
   readonly problems: ScanProblem[];
   /** The clip logs that lie on the volumes, as paths. */
   readonly logs: string[];
+  /** Files that a hash manifest on the volumes names and that are not there. */
+  readonly missing: readonly { readonly manifest: string; readonly files: readonly string[] }[];
 }
 
 /**
@@ -62,7 +64,7 @@ export function scan({ folders, known }: ScanPayload, report: Report, signal: St
     }
   });
   report({ done: jobs.length, total: jobs.length, what: '' });
-  return { originals, unchanged, problems, logs: papers.logs() };
+  return { originals, unchanged, problems, logs: papers.logs(), missing: papers.missing() };
 }
 
 interface Job {
