@@ -3,9 +3,9 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { joinSpans, type Original, RATES, takenAs } from '@gemello/core';
+import { joinSpans, type Original, proxyRaster, RATES, takenAs } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { closePictures, grabPicture, makeProxies, type ProxiesPayload, probeMovie, proxyRaster, scan } from '../src';
+import { closePictures, grabPicture, makeProxies, type ProxiesPayload, probeMovie, scan } from '../src';
 import { named, numberIn, writeClip, writeFrames } from './footage';
 
 let folder: string;

@@ -65,6 +65,8 @@ export interface VolumeView {
   readonly here: boolean;
   readonly scannedAt: number | null;
   readonly originals: number;
+  /** Files that a hash manifest on it names and that are not there; paths. */
+  readonly missing: readonly string[];
   /** A volume that is away and holds the same files at the same places; perhaps this is that one. */
   readonly resembles: { readonly id: string; readonly name: string; readonly path: string } | null;
 }

@@ -1,15 +1,26 @@
+import { PROXY_CODECS, PROXY_SIZES } from '@gemello/core';
 import { z } from 'zod';
 
-export const TASK_KINDS = ['scan', 'proof', 'return'] as const;
+export const TASK_KINDS = ['scan', 'checksums', 'proxies', 'proof', 'return'] as const;
 export type TaskKind = (typeof TASK_KINDS)[number];
 
 /** `waiting` and `running` go on after a restart; the others have ended. */
 export const TASK_STATES = ['waiting', 'running', 'done', 'stopped', 'failed'] as const;
 export type TaskState = (typeof TASK_STATES)[number];
 
+const pathsOfClips = z.array(z.string().min(1)).min(1, 'Choose the clips first.').max(100_000);
+
 /** What a task is asked to do. Handles are frames, 0 to 10 000. */
 export const taskOptionsSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('scan'), volumes: z.array(z.string()).nullable().default(null) }),
+  z.object({ kind: z.literal('checksums'), paths: pathsOfClips }),
+  z.object({
+    kind: z.literal('proxies'),
+    paths: pathsOfClips,
+    codec: z.enum(PROXY_CODECS),
+    size: z.enum(PROXY_SIZES),
+    burnIn: z.boolean(),
+  }),
   z.object({ kind: z.literal('proof'), events: z.array(z.string()).nullable().default(null) }),
   z.object({
     kind: z.literal('return'),

@@ -1,12 +1,13 @@
 import path from 'node:path';
-import { describeOriginal, formatTimecode, likenessOfVolumes, sourceSpan } from '@gemello/core';
+import { describeOriginal, formatTimecode, likenessOfVolumes, mayGoOnIn, sourceSpan } from '@gemello/core';
 import { and, eq } from 'drizzle-orm';
 import type { z } from 'zod';
-import type { OriginalFilter, OriginalRow, OriginalView, remarkSchema, UsedSpan, VolumeView } from '../contract';
+import type { OriginalFilter, OriginalPage, OriginalRow, remarkSchema, UsedSpan, VolumeView } from '../contract';
 import { database } from './db/open';
 import { filters, originals, remarks, volumes } from './db/schema';
 import { RequestError } from './http';
 import { changed } from './jobs';
+import { usesInVersions } from './versions';
 import { type Workspace, workspace } from './workspace';
 
 /** Rows are made once for what a job is at a time: there may be a hundred thousand. */
@@ -62,11 +63,22 @@ async function rowsOf(w: Workspace): Promise<OriginalRow[]> {
 const NONE: never[] = [];
 
 /** Everything known of one original. */
-export async function originalView(jobId: string, file: string): Promise<OriginalView> {
+export async function originalPage(jobId: string, file: string): Promise<OriginalPage> {
+  const w = await workspace(jobId);
   const row = (await originalRows(jobId)).find((o) => o.path === file);
-  const found = (await workspace(jobId)).originals.find((o) => o.original.path === file);
+  const found = w.originals.find((o) => o.original.path === file)?.original;
   if (!row || !found) throw new RequestError(404, 'The job has no such original.');
-  return { ...describeOriginal(found.original), ...row };
+  const next = mayGoOnIn(
+    found,
+    w.originals.map((o) => o.original),
+  );
+  return {
+    ...describeOriginal(found),
+    ...row,
+    versions: await usesInVersions(w, file),
+    goesOnIn: next?.path ?? null,
+    folderPath: path.dirname(file),
+  };
 }
 
 /** The parts of each original that the cut uses, as frames of the file: accepted pairs, and the best candidates of the others. */
@@ -93,10 +105,11 @@ const SAME_VOLUME = 0.8;
 export function volumeViews(w: Workspace): VolumeView[] {
   const of = (id: string) => w.originals.filter((o) => o.volume.id === id).map((o) => o.original);
   const away = w.volumes.filter((v) => !v.here).map((v) => ({ ...v, known: of(v.id) }));
-  return w.volumes.map(({ formerPaths: _, ...v }) => {
+  return w.volumes.map(({ formerPaths: _, papers, ...v }) => {
     const found = of(v.id);
     const same = v.here ? away.find((a) => likenessOfVolumes(a.known, a.path, found, v.path) >= SAME_VOLUME) : undefined;
-    return { ...v, originals: found.length, resembles: same ? { id: same.id, name: same.name, path: same.path } : null };
+    const missing = papers?.missing.flatMap((m) => m.files) ?? [];
+    return { ...v, originals: found.length, missing, resembles: same ? { id: same.id, name: same.name, path: same.path } : null };
   });
 }
 
@@ -142,6 +155,23 @@ export async function renameVolume(jobId: string, volumeId: string, name: string
 
 /** Puts tags on originals, takes them off, and sets their note. */
 export async function remark(jobId: string, { paths, add, remove, note }: z.output<typeof remarkSchema>): Promise<void> {
+  await write(jobId, paths, (old) => ({
+    tags: [...new Set([...old.tags.filter((t) => !remove.includes(t)), ...add])].sort(),
+    note: note ?? old.note,
+  }));
+}
+
+/** Sets the notes of originals, each its own. */
+export async function noteEach(jobId: string, notes: ReadonlyMap<string, string>): Promise<void> {
+  await write(jobId, [...notes.keys()], (old, file) => ({ tags: old.tags, note: notes.get(file) ?? old.note }));
+}
+
+interface Remarks {
+  readonly tags: string[];
+  readonly note: string;
+}
+
+async function write(jobId: string, paths: readonly string[], change: (old: Remarks, file: string) => Remarks): Promise<void> {
   const w = await workspace(jobId);
   const known = new Set(w.originals.map((o) => o.original.path));
   const stranger = paths.find((p) => !known.has(p));
@@ -150,9 +180,7 @@ export async function remark(jobId: string, { paths, add, remove, note }: z.outp
   await db.transaction(async (tx) => {
     const before = new Map((await tx.select().from(remarks).where(eq(remarks.jobId, jobId))).map((r) => [r.path, r]));
     for (const file of paths) {
-      const old = before.get(file);
-      const tags = [...new Set([...(old?.tags ?? []).filter((t) => !remove.includes(t)), ...add])].sort();
-      const row = { jobId, path: file, tags, note: note ?? old?.note ?? '' };
+      const row = { jobId, path: file, ...change(before.get(file) ?? { tags: [], note: '' }, file) };
       await tx
         .insert(remarks)
         .values(row)

@@ -24,6 +24,7 @@ let changes: typeof import('./changes');
 let lists: typeof import('./lists');
 let arrival: typeof import('./arrival');
 let clips: typeof import('./originals');
+let logs: typeof import('./logs');
 beforeAll(async () => {
   jobs = await import('./jobs');
   views = await import('./views');
@@ -32,6 +33,7 @@ beforeAll(async () => {
   lists = await import('./lists');
   arrival = await import('./arrival');
   clips = await import('./originals');
+  logs = await import('./logs');
   db = await (await import('./db/open')).database();
 });
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -389,6 +391,58 @@ describe('originals', () => {
     jobs.changed(id);
     await jobs.decide(id, [{ kind: 'correct', original: file, reel: 'Q1' }]);
     expect((await clips.originalRows(id))[0]?.reel).toBe('Q1');
+  });
+  it('of a folder are corrected at once, with what is found in it later', async () => {
+    const { id, original } = await job();
+    await jobs.decide(id, [{ kind: 'correct-folder', folder: path.dirname(original), shift: '+00:00:01:00' }]);
+    expect((await clips.originalRows(id))[0]?.timecodeIn).toBe('01:00:01:00');
+    expect((await views.activityView(id)).decisions[0]?.text).toMatch(/^all in .*: timecode shifted by \+00:00:01:00$/);
+    await expect(jobs.decide(id, [{ kind: 'correct-folder', folder: '/elsewhere', reel: 'A' }])).rejects.toMatchObject({ status: 422 });
+  });
+  it('are set by a clip log whose columns a person names, as one decision, its notes going to the clips', async () => {
+    const { id, original } = await job();
+    const log = { name: 'day1.csv', path: null, text: 'Bild;Anfang;Wort\nA001C001;02:00:00:00;windy\nB9;03:00:00:00;\n' };
+    expect(await logs.readLog(id, { ...log, mapping: null, take: false })).toMatchObject({ mapping: {}, changes: [], rows: 2 });
+    const mapping = { clip: 'Bild', timecode: 'Anfang', notes: 'Wort' };
+    const held = await logs.readLog(id, { ...log, mapping, take: false });
+    expect(held).toMatchObject({ changes: [{ path: original, now: '01:00:00:00', says: '02:00:00:00' }], notes: 1, unmatched: ['b9'] });
+    expect((await clips.originalRows(id))[0]?.timecodeIn).toBe('01:00:00:00');
+    const { batch } = await logs.readLog(id, { ...log, mapping, take: true });
+    expect((await clips.originalRows(id))[0]).toMatchObject({ timecodeIn: '02:00:00:00', note: 'windy' });
+    expect((await clips.originalPage(id, original)).claims[0]).toMatchObject({ origin: 'clip log day1.csv', taken: true });
+    await jobs.withdraw(id, batch ?? '');
+    expect((await clips.originalRows(id))[0]?.timecodeIn).toBe('01:00:00:00');
+    await expect(logs.readLog(id, { ...log, mapping: {}, take: true })).rejects.toMatchObject({ status: 422 });
+    await expect(logs.readLog(id, { ...log, path: '/etc/passwd', text: null, mapping: null, take: false })).rejects.toMatchObject({
+      status: 404,
+    });
+  });
+  it('show the events of every version of the cut that use them', async () => {
+    const { id, original } = await job();
+    await cut(
+      id,
+      'shorter.edl',
+      LIST.split('\n')
+        .filter((line) => !line.startsWith('002'))
+        .join('\n'),
+      { rate: '24' },
+    );
+    const { versions } = await clips.originalPage(id, original);
+    expect(versions.map((v) => [v.is, v.fileName, v.uses.map((u) => u.number)])).toEqual([
+      ['cut', 'shorter.edl', ['001']],
+      ['former', expect.any(String), ['001', '002']],
+    ]);
+  });
+  it('that are light copies, or are none, are so when a person says so', async () => {
+    const { id, volume, original } = await job();
+    const copy = original.replace('A001C001', 'export');
+    await db.insert(schema.originals).values({ path: copy, jobId: id, volumeId: volume, data: clip(copy), here: true });
+    jobs.changed(id);
+    const batch = await jobs.decide(id, [{ kind: 'proxy', original: copy, of: original }]);
+    expect((await clips.originalPage(id, original)).proxies).toEqual([copy]);
+    expect((await views.activityView(id)).decisions[0]?.text).toBe('export.mov: a light copy of A001C001.mov');
+    await jobs.withdraw(id, batch);
+    expect((await clips.originalPage(id, original)).proxies).toEqual([]);
   });
   it('show which of their frames the cut uses', async () => {
     const { id } = await job();

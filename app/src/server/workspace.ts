@@ -25,7 +25,7 @@ import {
 import { and, desc, eq, isNull, or } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
 import { database } from './db/open';
-import { decisions, jobs, listFiles, lists, originals, proofs, references, volumes } from './db/schema';
+import { decisions, jobs, listFiles, lists, measurements, originals, proofs, references, type VolumePapers, volumes } from './db/schema';
 import { RequestError } from './http';
 
 export interface VolumeState {
@@ -34,6 +34,7 @@ export interface VolumeState {
   readonly path: string;
   readonly formerPaths: readonly string[];
   readonly scannedAt: number | null;
+  readonly papers: VolumePapers | null;
   readonly here: boolean;
 }
 
@@ -68,7 +69,7 @@ export interface Workspace {
 }
 
 /** What an original lacks that was stored before this was asked of it. */
-const UNKNOWN = { pixelAspect: null, pieces: [], claims: [], checksums: [], grades: [], stamp: '', print: '' } as const;
+const UNKNOWN = { pixelAspect: null, pieces: [], claims: [], checksums: [], measured: [], grades: [], stamp: '', print: '' } as const;
 
 export type ListRow = typeof lists.$inferSelect;
 
@@ -125,7 +126,12 @@ async function load(jobId: string): Promise<Workspace> {
     return row?.here === true && byId.get(row.volumeId)?.here === true;
   };
   // Originals stored by an earlier version know less of themselves.
-  const asRead = rows.map((row): Original => (row.data.grades === undefined ? { ...UNKNOWN, ...row.data } : row.data));
+  const sums = new Map((await db.select().from(measurements).where(eq(measurements.jobId, jobId))).map((m) => [m.path, m]));
+  const asRead = rows.map(({ data, path }): Original => {
+    const known = data.measured === undefined ? { ...UNKNOWN, ...data } : data;
+    const measured = sums.get(path);
+    return measured?.stamp === known.stamp ? { ...known, measured: measured.sums } : known;
+  });
   const { originals: checked, proxyOf: linked } = takenAs(asRead, taken.filter(isAboutOriginal));
   const found = checked.map((original) => ({
     original,

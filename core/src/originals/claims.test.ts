@@ -1,8 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { original } from '../../test/make';
 import { RATES } from '../time';
 import { type Said, settleClaims } from './claims';
-import { guessLogMapping, readClipLog, readManifest, readSidecar } from './sidecars';
+import { guessLogMapping, holdLog, readClipLog } from './logs';
+import { readManifest, readSidecar } from './sidecars';
 
 const said = (field: Said['field'], value: string, origin: string): Said => ({ field, value, origin });
 const HEADER = 'the timecode track';
@@ -124,12 +126,36 @@ describe('a clip log', () => {
           { field: 'rate', value: '23.976', origin: 'log.tsv' },
           { field: 'reel', value: 'B004', origin: 'log.tsv' },
         ],
+        notes: '',
       },
     ]);
   });
   it('is read by the columns a person names', () => {
     expect(guessLogMapping(['Bild', 'Anfang'])).toEqual({});
     expect(readClipLog('Bild,Anfang\nA1,01:00:00:00\n', 'log', { clip: 'Bild', timecode: 'Anfang' })[0]?.said).toHaveLength(1);
+  });
+});
+
+describe('a clip log held against the originals', () => {
+  const rows = (text: string) => readClipLog(`File,Start,Reel,Notes\n${text}`, 'log');
+  const clips = [
+    original('/c/A001C001.mov', { start: 86_400 }),
+    original('/c/A001C002.mov', { start: 0, hasTimecode: false, reel: '' }),
+    original('/x/K1/0001.mov', { reel: 'K1' }),
+    original('/x/K2/0001.mov', { reel: 'K2' }),
+  ];
+  it('sets what differs, with its name as the source, and leaves what agrees', () => {
+    const held = holdLog(rows('A001C001.mov,01:00:00:00,A001,good\nA001C002.MXF,02:00:00:00,A001,\n'), clips, 'clip log day2.csv');
+    expect(held.agreeing).toBe(1);
+    expect(held.corrections).toMatchObject([
+      { word: { original: '/c/A001C002.mov', start: 172_800, reel: 'A001', source: 'clip log day2.csv' }, now: 'no reel, no timecode' },
+    ]);
+    expect(held.notes).toEqual([{ path: '/c/A001C001.mov', note: 'good' }]);
+  });
+  it('takes namesakes by their reel, and names what it cannot place', () => {
+    const held = holdLog(rows('0001.mov,05:00:00:00,K2,\n0001.mov,06:00:00:00,,\ngone.mov,07:00:00:00,A001,\n'), clips, 'log');
+    expect(held.corrections.map((c) => c.word.original)).toEqual(['/x/K2/0001.mov']);
+    expect([held.ambiguous, held.unmatched]).toEqual([['0001'], ['gone']]);
   });
 });
 

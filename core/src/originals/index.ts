@@ -2,6 +2,8 @@ export * from './checksums';
 export * from './claims';
 export * from './corrections';
 export * from './describe';
+export * from './lightcopies';
+export * from './logs';
 export * from './model';
 export * from './names';
 export * from './proxies';

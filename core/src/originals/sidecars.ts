@@ -1,4 +1,3 @@
-import Papa from 'papaparse';
 import { formatTimecode, parseRate } from '../time';
 import { type Node, parseXml } from '../xml';
 import { algorithmOf } from './checksums';
@@ -30,7 +29,8 @@ const NAMES: Record<Said['field'], readonly string[]> = {
 const FIELDS = Object.keys(NAMES) as Said['field'][];
 const DROP = ['dropframe', 'dropframeflag', 'isdropframe', 'timecodeflag'];
 
-const plain = (name: string) => name.toLowerCase().replace(/[^a-z0-9]/g, '');
+/** A name as names are compared here: letters and digits only, lower case. */
+export const plain = (name: string) => name.toLowerCase().replace(/[^a-z0-9]/g, '');
 const TIMECODE = /^\d{1,2}[:;.]\d{2}[:;.]\d{2}[:;.,]\d{2,3}$/;
 
 /** What is gathered from a metadata file before it is known what it all means. */
@@ -110,59 +110,13 @@ function labelFromNumbers({ packed, count, found, signal }: Heard): string | nul
   return label ?? (count !== null && rate ? formatTimecode(count, rate) : null);
 }
 
-function fits(field: Said['field'], value: string): boolean {
+/** True when a value can be what a field asks for. */
+export function fits(field: Said['field'], value: string): boolean {
   if (field === 'timecode') return TIMECODE.test(value);
   if (field === 'rate') return parseRate(value) !== null;
   // Another file is named with its extension.
   if (field === 'proxy' || field === 'proxyOf') return value.length <= 1024 && withoutExtension(value) !== value;
   return value !== '' && value.length <= 128;
-}
-
-/** What a row of a clip log is about, and what it says. */
-export interface LogRow {
-  /** The clip's file or clip name, without extension, lower case. */
-  readonly clip: string;
-  readonly said: readonly Said[];
-}
-
-/** Headings in clip logs for what is asked, and for the clip itself. */
-export const LOG_FIELDS = ['clip', 'timecode', 'rate', 'reel', 'notes'] as const;
-export type LogField = (typeof LOG_FIELDS)[number];
-export type LogMapping = Partial<Record<LogField, string>>;
-
-/** The columns that a log's headings suggest. */
-export function guessLogMapping(headings: readonly string[]): LogMapping {
-  const known: Record<LogField, readonly string[]> = {
-    clip: ['filename', 'file', 'clipname', 'clip', 'name', 'sourcefile'],
-    timecode: ['start', 'starttc', 'starttimecode', 'tcstart', 'tcin', 'in', 'timecode', 'tc'],
-    rate: ['fps', 'framerate', 'rate'],
-    reel: ['reel', 'reelname', 'tape', 'roll', 'card'],
-    notes: ['notes', 'note', 'comment', 'comments', 'remarks'],
-  };
-  return Object.fromEntries(
-    LOG_FIELDS.flatMap((field) => {
-      const heading = known[field].map((k) => headings.find((h) => plain(h) === k)).find((h) => h !== undefined);
-      return heading === undefined ? [] : [[field, heading]];
-    }),
-  );
-}
-
-/** Reads a clip log: a table with headings, one row a clip. Empty when no column names the clip and its timecode or reel. */
-export function readClipLog(text: string, origin: string, mapping?: LogMapping): LogRow[] {
-  const parsed = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/, ''), { header: true, skipEmptyLines: 'greedy' });
-  const columns = mapping ?? guessLogMapping(parsed.meta.fields ?? []);
-  const { clip } = columns;
-  if (!clip || (!columns.timecode && !columns.reel)) return [];
-  return parsed.data.flatMap((cells): LogRow[] => {
-    const name = (cells[clip] ?? '').trim();
-    if (name === '') return [];
-    const said = (['timecode', 'rate', 'reel'] as const).flatMap((field): Said[] => {
-      const heading = columns[field];
-      const value = heading ? (cells[heading] ?? '').trim() : '';
-      return fits(field, value) ? [{ field, value, origin }] : [];
-    });
-    return [{ clip: withoutExtension(name.split(/[/\\]/).at(-1) ?? name).toLowerCase(), said }];
-  });
 }
 
 /** A checksum that a manifest gives for a file. */

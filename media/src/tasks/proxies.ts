@@ -1,6 +1,6 @@
 import { mkdirSync, renameSync, rmSync } from 'node:fs';
 import path from 'node:path';
-import { type Frames, formatTimecode, type Original, type Raster, sameSpeed } from '@gemello/core';
+import { type Frames, formatTimecode, type Original, type ProxyCodec, type ProxySize, proxyRaster, sameSpeed } from '@gemello/core';
 import { AV_PIX_FMT_RGB24, SWS_BICUBIC } from 'node-av/constants';
 import type { Frame } from 'node-av/lib';
 import { MediaError } from '../engine/av';
@@ -12,13 +12,6 @@ import { openMovieWriter } from '../engine/writer';
 import { probeMovie } from '../probe';
 import { openRecord } from './record';
 import { type Report, type StopSignal, stopIfAsked } from './task';
-
-/** What light copies are written as; all in QuickTime. */
-export const PROXY_CODECS = ['proxy-small', 'proxy-8bit', 'proxy-10bit'] as const;
-export type ProxyCodec = (typeof PROXY_CODECS)[number];
-/** How large light copies are: a part of the original's raster, or a width in pixels that smaller originals keep below. */
-export const PROXY_SIZES = ['half', 'quarter', '1280', '960', '640'] as const;
-export type ProxySize = (typeof PROXY_SIZES)[number];
 
 export interface ProxiesPayload {
   /** Each with the folder its copy goes into, from `folder` on. */
@@ -39,9 +32,6 @@ export interface ProxiesResult {
 
 /** The record, inside the folder, of what each finished copy was made from. */
 const RECORD = 'light-copies.json';
-/** The codecs in use need at least this width. */
-const NARROWEST = 256;
-
 /**
  * Makes light copies: the same file name, timecode, reel, rate and number of frames, sound as it is.
  * Each appears under its name only when it is complete, and is then opened and compared with its
@@ -100,15 +90,6 @@ function targetOf(folder: string, into: string, original: Original, taken: Set<s
   const target = taken.has(plain) ? path.join(place, extension.slice(1) || 'other', `${stem}.mov`) : plain;
   taken.add(target);
   return target;
-}
-
-/** The raster of a copy: square pixels, even numbers, never larger than the original's. */
-export function proxyRaster({ raster, pixelAspect }: Pick<Original, 'raster' | 'pixelAspect'>, size: ProxySize): Raster {
-  const shown = raster.width * (pixelAspect ?? 1);
-  const asked = size === 'half' ? shown / 2 : size === 'quarter' ? shown / 4 : Number(size);
-  const width = Math.min(shown, Math.max(asked, Math.min(shown, NARROWEST)));
-  const even = (n: number) => Math.max(2, Math.round(n / 2) * 2);
-  return { width: even(width), height: even((width * raster.height) / shown) };
 }
 
 function writeProxy(original: Original, copy: string, payload: ProxiesPayload, signal: StopSignal, onFrame: (done: Frames) => void): void {

@@ -1,6 +1,6 @@
 import { toast } from 'sonner';
 import { create } from 'zustand';
-import type { TaskView } from '../../contract';
+import type { TaskKind, TaskView } from '../../contract';
 
 interface Tasks {
   /** Tasks heard of since the page was opened, newest state each. */
@@ -8,7 +8,7 @@ interface Tasks {
   hear(task: TaskView): void;
 }
 
-const NAMES = { scan: 'Scan', proof: 'Proof', return: 'Return' } as const;
+const NAMES: Record<TaskKind, string> = { scan: 'Scan', checksums: 'Checksums', proxies: 'Light copies', proof: 'Proof', return: 'Return' };
 
 /** Progress of long work, as the server tells it. */
 export const useTasks = create<Tasks>((set, get) => ({

@@ -1,8 +1,14 @@
-import type { Decision, EventProof, ListOptions, Original, Rules } from '@gemello/core';
+import type { Decision, EventProof, ListOptions, MeasuredChecksum, Original, Rules } from '@gemello/core';
 import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { ListState } from '../../contract/lists';
 import type { OriginalFilter } from '../../contract/originals';
 import type { TaskKind, TaskOptions, TaskState } from '../../contract/tasks';
+
+/** What a scan saw on a volume besides clips. Paths are absolute. */
+export interface VolumePapers {
+  readonly logs: readonly string[];
+  readonly missing: readonly { readonly manifest: string; readonly files: readonly string[] }[];
+}
 
 /** One piece of work. Times are milliseconds since 1970, UTC. */
 export const jobs = sqliteTable('jobs', {
@@ -63,6 +69,8 @@ export const volumes = sqliteTable('volumes', {
   /** Where the volume was before it was found again elsewhere; paths below them are read as below `path`. */
   formerPaths: text('former_paths', { mode: 'json' }).$type<string[]>().notNull().default([]),
   scannedAt: integer('scanned_at'),
+  /** What its papers came to at the last scan: clip logs, and what manifests name that is not there. */
+  papers: text('papers', { mode: 'json' }).$type<VolumePapers | null>(),
 });
 
 /** Originals as the last scan of their volume found them; kept when the volume goes away. */
@@ -80,6 +88,23 @@ export const originals = sqliteTable(
     here: integer('here', { mode: 'boolean' }).notNull(),
   },
   (t) => [index('originals_job').on(t.jobId, t.volumeId)],
+);
+
+/**
+ * Checksums as they were measured, by the path of the clip; each holds while the clip's stamp is the
+ * same. `file` is the name of one of the clip's files.
+ */
+export const measurements = sqliteTable(
+  'measurements',
+  {
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id),
+    path: text('path').notNull(),
+    stamp: text('stamp').notNull(),
+    sums: text('sums', { mode: 'json' }).$type<readonly MeasuredChecksum[]>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.jobId, t.path] })],
 );
 
 /** The log of decisions, append-only; an undone one is marked as withdrawn. Those made at once share a `batch`. */

@@ -3,73 +3,29 @@ import { and, eq, inArray } from 'drizzle-orm';
 import type { TaskOptions } from '../../contract/tasks';
 import { jobFolder } from '../config';
 import { chunks, database } from '../db/open';
-import { originals, proofs, volumes } from '../db/schema';
+import { proofs } from '../db/schema';
 import { RequestError } from '../http';
 import { mediaThreads } from '../media';
 import { proofKey, type Workspace, workspace } from '../workspace';
-
-/** What a task came to: one line for people, and data for later. */
-export interface Outcome {
-  readonly message: string;
-  readonly result: unknown;
-}
-
-const plural = (n: number, one: string) => `${n} ${n === 1 ? one : `${one}s`}`;
+import { measure } from './checksums';
+import { type Outcome, plural } from './outcome';
+import { makeLightCopies } from './proxies';
+import { scanVolumes } from './scan';
 
 /** Does the work of one task. Knows nothing of the runner; may be run again after a crash. */
 export function handle(jobId: string, options: TaskOptions, report: Report, signal: AbortSignal): Promise<Outcome> {
-  if (options.kind === 'scan') return scanVolumes(jobId, options.volumes, report, signal);
-  if (options.kind === 'proof') return proveEvents(jobId, options.events, report, signal);
-  return writeReturn(jobId, options, report, signal);
-}
-
-async function scanVolumes(jobId: string, only: readonly string[] | null, report: Report, signal: AbortSignal): Promise<Outcome> {
-  const db = await database();
-  const { volumes: all } = await workspace(jobId);
-  const chosen = all.filter((v) => !only || only.includes(v.id));
-  const away = chosen.filter((v) => !v.here);
-  if (away.length > 0)
-    await db
-      .update(originals)
-      .set({ here: false })
-      .where(
-        inArray(
-          originals.volumeId,
-          away.map((v) => v.id),
-        ),
-      );
-  const problems: { path: string; message: string }[] = [];
-  let count = 0;
-  let fresh = 0;
-  for (const volume of chosen.filter((v) => v.here)) {
-    const mine = and(eq(originals.jobId, jobId), eq(originals.volumeId, volume.id));
-    const before = await db.select().from(originals).where(mine);
-    const known = new Map(before.flatMap((o) => (o.here && o.data.stamp ? [[o.path, o.data.stamp] as const] : [])));
-    const found = await mediaThreads().scan(
-      { folders: [volume.path], known },
-      (p) => report({ ...p, what: `${volume.name}: ${p.what}` }),
-      signal,
-    );
-    problems.push(...found.problems);
-    count += found.originals.length + found.unchanged.length;
-    fresh += found.originals.length;
-    const kept = new Set(found.unchanged);
-    const seen = new Set(found.originals.map((o) => o.path));
-    const gone = before.filter((o) => o.here && !kept.has(o.path) && !seen.has(o.path)).map((o) => o.path);
-    const at = (paths: readonly string[]) => and(mine, inArray(originals.path, [...paths]));
-    await db.transaction(async (tx) => {
-      for (const part of chunks([...seen])) await tx.delete(originals).where(at(part));
-      const rows = found.originals.map((data) => ({ path: data.path, jobId, volumeId: volume.id, data, here: true }));
-      for (const part of chunks(rows)) await tx.insert(originals).values(part);
-      for (const part of chunks(gone)) await tx.update(originals).set({ here: false }).where(at(part));
-      await tx.update(volumes).set({ scannedAt: Date.now() }).where(eq(volumes.id, volume.id));
-    });
+  switch (options.kind) {
+    case 'scan':
+      return scanVolumes(jobId, options.volumes, report, signal);
+    case 'checksums':
+      return measure(jobId, options.paths, report, signal);
+    case 'proxies':
+      return makeLightCopies(jobId, options, report, signal);
+    case 'proof':
+      return proveEvents(jobId, options.events, report, signal);
+    case 'return':
+      return writeReturn(jobId, options, report, signal);
   }
-  const parts = [`${plural(count, 'original')} found`];
-  if (fresh < count) parts.push(`${fresh} of them new or changed`);
-  if (problems.length > 0) parts.push(`${plural(problems.length, 'file')} could not be read`);
-  if (away.length > 0) parts.push(`not here: ${away.map((v) => v.name).join(', ')}`);
-  return { message: parts.join('; '), result: { problems } };
 }
 
 function readyToWork(w: Workspace) {

@@ -1,11 +1,11 @@
 import { remarkSchema } from '../../../../contract';
 import { body, param, route } from '../../../../server/http';
-import { originalRows, originalView, remark } from '../../../../server/originals';
+import { originalPage, originalRows, remark } from '../../../../server/originals';
 
 /** All of them as rows; with `path`, everything known of that one. */
 export const GET = route(async (context) => {
   const path = context.url.searchParams.get('path');
-  return path ? originalView(param(context, 'job'), path) : originalRows(param(context, 'job'));
+  return path ? originalPage(param(context, 'job'), path) : originalRows(param(context, 'job'));
 });
 
 /** Tags and notes. */

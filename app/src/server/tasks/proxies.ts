@@ -1,0 +1,62 @@
+import { randomUUID } from 'node:crypto';
+import path from 'node:path';
+import type { Decision } from '@gemello/core';
+import type { Report } from '@gemello/media';
+import type { TaskOptions } from '../../contract/tasks';
+import { jobFolder } from '../config';
+import { database } from '../db/open';
+import { volumes } from '../db/schema';
+import { RequestError } from '../http';
+import { changed, decide } from '../jobs';
+import { mediaThreads } from '../media';
+import { workspace } from '../workspace';
+import { type Outcome, plural } from './outcome';
+import { scanVolumes } from './scan';
+
+/** How the volume of the light copies that were made is called. */
+const NAME = 'Light copies made here';
+/** Who links them to their originals. */
+const WHO = 'Gemello';
+
+/** Makes light copies into a folder of the job, which becomes one of its volumes, and links them to their originals. */
+export async function makeLightCopies(
+  jobId: string,
+  { paths, codec, size, burnIn }: Extract<TaskOptions, { kind: 'proxies' }>,
+  report: Report,
+  signal: AbortSignal,
+): Promise<Outcome> {
+  const w = await workspace(jobId);
+  const asked = new Set(paths);
+  const clips = w.originals
+    .filter((o) => o.here && asked.has(o.original.path) && !w.proxyOf.has(o.original.path))
+    .map(({ original, volume }) => ({
+      original,
+      into: path.join(volume.name.replace(/[\\/]/g, '_'), path.dirname(path.relative(volume.path, original.path))),
+    }));
+  if (clips.length === 0) throw new RequestError(409, 'None of these clips is an original that is here.');
+  const folder = jobFolder(jobId, 'proxies');
+  const { made, problems } = await mediaThreads().makeProxies({ clips, folder, codec, size, burnIn }, report, signal);
+  if (made.length > 0) {
+    await scanVolumes(jobId, [await volumeFor(jobId, folder)], () => {}, signal);
+    const now = await workspace(jobId);
+    const words = made
+      .filter((m) => now.proxyOf.get(m.copy) !== m.original)
+      .map((m): Decision => ({ kind: 'proxy', original: m.copy, of: m.original }));
+    if (words.length > 0) await decide(jobId, words, WHO);
+  }
+  const again = made.filter((m) => m.reused).length;
+  const parts = [`${plural(made.length, 'light copy').replace('copys', 'copies')} made`];
+  if (again > 0) parts.push(`${again} of them before`);
+  if (problems.length > 0) parts.push(`${problems.length} could not be: ${problems[0]?.message}`);
+  return { message: parts.join('; '), result: { folder, problems } };
+}
+
+/** The volume of the job's own folder of light copies, made when there is none. */
+async function volumeFor(jobId: string, folder: string): Promise<string> {
+  const known = (await workspace(jobId)).volumes.find((v) => v.path === folder);
+  if (known) return known.id;
+  const id = randomUUID();
+  await (await database()).insert(volumes).values({ id, jobId, path: folder, name: NAME, scannedAt: null });
+  changed(jobId);
+  return id;
+}

@@ -1,0 +1,63 @@
+import type { Report } from '@gemello/media';
+import { and, eq, inArray } from 'drizzle-orm';
+import { chunks, database } from '../db/open';
+import { originals, volumes } from '../db/schema';
+import { changed } from '../jobs';
+import { mediaThreads } from '../media';
+import { workspace } from '../workspace';
+import { type Outcome, plural } from './outcome';
+
+/** Looks through volumes of the job, all of them or some: what is new is taken in, what is gone is kept as away. */
+export async function scanVolumes(jobId: string, only: readonly string[] | null, report: Report, signal: AbortSignal): Promise<Outcome> {
+  const db = await database();
+  const { volumes: all } = await workspace(jobId);
+  const chosen = all.filter((v) => !only || only.includes(v.id));
+  const away = chosen.filter((v) => !v.here);
+  if (away.length > 0)
+    await db
+      .update(originals)
+      .set({ here: false })
+      .where(
+        inArray(
+          originals.volumeId,
+          away.map((v) => v.id),
+        ),
+      );
+  const problems: { path: string; message: string }[] = [];
+  let count = 0;
+  let fresh = 0;
+  let missing = 0;
+  for (const volume of chosen.filter((v) => v.here)) {
+    const mine = and(eq(originals.jobId, jobId), eq(originals.volumeId, volume.id));
+    const before = await db.select().from(originals).where(mine);
+    const known = new Map(before.flatMap((o) => (o.here && o.data.stamp ? [[o.path, o.data.stamp] as const] : [])));
+    const found = await mediaThreads().scan(
+      { folders: [volume.path], known },
+      (p) => report({ ...p, what: `${volume.name}: ${p.what}` }),
+      signal,
+    );
+    problems.push(...found.problems);
+    count += found.originals.length + found.unchanged.length;
+    fresh += found.originals.length;
+    missing += found.missing.reduce((sum, m) => sum + m.files.length, 0);
+    const kept = new Set(found.unchanged);
+    const seen = new Set(found.originals.map((o) => o.path));
+    const gone = before.filter((o) => o.here && !kept.has(o.path) && !seen.has(o.path)).map((o) => o.path);
+    const at = (paths: readonly string[]) => and(mine, inArray(originals.path, [...paths]));
+    await db.transaction(async (tx) => {
+      for (const part of chunks([...seen])) await tx.delete(originals).where(at(part));
+      const rows = found.originals.map((data) => ({ path: data.path, jobId, volumeId: volume.id, data, here: true }));
+      for (const part of chunks(rows)) await tx.insert(originals).values(part);
+      for (const part of chunks(gone)) await tx.update(originals).set({ here: false }).where(at(part));
+      const papers = { logs: found.logs, missing: found.missing };
+      await tx.update(volumes).set({ scannedAt: Date.now(), papers }).where(eq(volumes.id, volume.id));
+    });
+  }
+  changed(jobId);
+  const parts = [`${plural(count, 'original')} found`];
+  if (fresh < count) parts.push(`${fresh} of them new or changed`);
+  if (problems.length > 0) parts.push(`${plural(problems.length, 'file')} could not be read`);
+  if (missing > 0) parts.push(`${plural(missing, 'file')} that a manifest names ${missing === 1 ? 'is' : 'are'} not there`);
+  if (away.length > 0) parts.push(`not here: ${away.map((v) => v.name).join(', ')}`);
+  return { message: parts.join('; '), result: { problems } };
+}

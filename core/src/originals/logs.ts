@@ -1,0 +1,140 @@
+import Papa from 'papaparse';
+import { formatTimecode, parseTimecode } from '../time';
+import type { Said } from './claims';
+import type { Correction } from './corrections';
+import type { Original } from './model';
+import { looseReel, withoutExtension } from './names';
+import { fits, plain } from './sidecars';
+
+/** What a clip log may say, each in a column of its own. */
+export const LOG_FIELDS = ['clip', 'timecode', 'rate', 'reel', 'notes'] as const;
+export type LogField = (typeof LOG_FIELDS)[number];
+/** Which heading each field stands under. */
+export type LogMapping = Partial<Record<LogField, string>>;
+
+/** What a row of a clip log is about, and what it says. */
+export interface LogRow {
+  /** The clip's file or clip name, without folders and extension, lower case. */
+  readonly clip: string;
+  readonly said: readonly Said[];
+  readonly notes: string;
+}
+
+/** A clip log as a table. */
+export interface LogTable {
+  readonly headings: readonly string[];
+  readonly rows: readonly Readonly<Record<string, string>>[];
+}
+
+/** Reads a log as a table with headings; commas, tabs or semicolons between its cells. */
+export function readLogTable(text: string): LogTable {
+  const { data, meta } = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/, ''), { header: true, skipEmptyLines: 'greedy' });
+  return { headings: meta.fields ?? [], rows: data };
+}
+
+/** The columns that a log's headings suggest. */
+export function guessLogMapping(headings: readonly string[]): LogMapping {
+  const known: Record<LogField, readonly string[]> = {
+    clip: ['filename', 'file', 'clipname', 'clip', 'name', 'sourcefile'],
+    timecode: ['start', 'starttc', 'starttimecode', 'tcstart', 'tcin', 'in', 'timecode', 'tc'],
+    rate: ['fps', 'framerate', 'rate'],
+    reel: ['reel', 'reelname', 'tape', 'roll', 'card'],
+    notes: ['notes', 'note', 'comment', 'comments', 'remarks'],
+  };
+  return Object.fromEntries(
+    LOG_FIELDS.flatMap((field) => {
+      const heading = known[field].map((k) => headings.find((h) => plain(h) === k)).find((h) => h !== undefined);
+      return heading === undefined ? [] : [[field, heading]];
+    }),
+  );
+}
+
+/** True when a mapping names the clip and something that is said of it. */
+export const saysSomething = ({ clip, timecode, reel, notes }: LogMapping): boolean =>
+  clip !== undefined && (timecode !== undefined || reel !== undefined || notes !== undefined);
+
+/** What a clip log says, one row a clip, by the columns its headings suggest or those given. Empty when they say nothing of any clip. */
+export function readClipLog(text: string, origin: string, mapping?: LogMapping): LogRow[] {
+  const { headings, rows } = readLogTable(text);
+  const columns = mapping ?? guessLogMapping(headings);
+  const { clip } = columns;
+  if (!clip || !saysSomething(columns)) return [];
+  return rows.flatMap((cells): LogRow[] => {
+    const cell = (field: LogField) => (columns[field] === undefined ? '' : (cells[columns[field]] ?? '').trim());
+    const name = cell('clip');
+    if (name === '') return [];
+    const said = (['timecode', 'rate', 'reel'] as const).flatMap((field): Said[] => {
+      const value = cell(field);
+      return fits(field, value) ? [{ field, value, origin }] : [];
+    });
+    return [{ clip: withoutExtension(name.split(/[/\\]/).at(-1) ?? name).toLowerCase(), said, notes: cell('notes') }];
+  });
+}
+
+/** What a log comes to when it is held against the originals. */
+export interface LogHeld {
+  /** What would be set, one clip each; with what it is now. */
+  readonly corrections: readonly { readonly word: Correction; readonly original: Original; readonly says: string; readonly now: string }[];
+  readonly notes: readonly { readonly path: string; readonly note: string }[];
+  /** Rows whose clip is already taken to be what they say. */
+  readonly agreeing: number;
+  /** Clips of the log that are on no volume. */
+  readonly unmatched: readonly string[];
+  /** Clips of the log by whose name several originals are called; nothing is set for them. */
+  readonly ambiguous: readonly string[];
+}
+
+/**
+ * Holds a log's rows against the originals, by file or clip name; where several are called so, by reel
+ * too. `source` names the log. Timecode is read at the original's own rate.
+ */
+export function holdLog(rows: readonly LogRow[], originals: readonly Original[], source: string): LogHeld {
+  const byName = new Map<string, Original[]>();
+  for (const o of originals)
+    for (const name of new Set([withoutExtension(o.fileName).toLowerCase(), o.clipName.toLowerCase()]))
+      byName.set(name, [...(byName.get(name) ?? []), o]);
+  const corrections: LogHeld['corrections'][number][] = [];
+  const notes: LogHeld['notes'][number][] = [];
+  const unmatched: string[] = [];
+  const ambiguous: string[] = [];
+  let agreeing = 0;
+  for (const row of rows) {
+    const called = byName.get(row.clip) ?? [];
+    const reel = row.said.find((s) => s.field === 'reel')?.value;
+    const ofReel = reel === undefined ? [] : called.filter((o) => looseReel(o.reel) === looseReel(reel));
+    const original = called.length > 1 ? (ofReel.length === 1 ? ofReel[0] : undefined) : called[0];
+    if (!original) {
+      (called.length > 1 ? ambiguous : unmatched).push(row.clip);
+      continue;
+    }
+    if (row.notes !== '') notes.push({ path: original.path, note: row.notes });
+    const label = row.said.find((s) => s.field === 'timecode')?.value;
+    const start = label === undefined ? null : parseTimecode(label, original.rate);
+    const newStart = start !== null && (start !== original.start || !original.hasTimecode) ? start : undefined;
+    const newReel = reel !== undefined && reel !== original.reel ? reel : undefined;
+    if (newStart === undefined && newReel === undefined) {
+      if (row.said.length > 0) agreeing++;
+      continue;
+    }
+    const words = (reelNow: string | undefined, frames: number | null | undefined) =>
+      [reelNow, frames === undefined ? undefined : frames === null ? 'no timecode' : formatTimecode(frames, original.rate)]
+        .filter((w) => w !== undefined)
+        .join(', ');
+    corrections.push({
+      word: {
+        kind: 'correct',
+        original: original.path,
+        source,
+        ...(newReel === undefined ? {} : { reel: newReel }),
+        ...(newStart === undefined ? {} : { start: newStart }),
+      },
+      original,
+      says: words(newReel, newStart),
+      now: words(
+        newReel === undefined ? undefined : original.reel || 'no reel',
+        newStart === undefined ? undefined : original.hasTimecode ? original.start : null,
+      ),
+    });
+  }
+  return { corrections, notes, agreeing, unmatched, ambiguous };
+}
