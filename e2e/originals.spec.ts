@@ -22,6 +22,8 @@ test.beforeAll(async ({ browser }) => {
     path.join(folder, 'CARD', 'Q042', 'Q042C003.xml'),
     '<clip><StartTimecode>04:00:00:00</StartTimecode><Reel>Q043</Reel></clip>',
   );
+  // Begins where Q042C003 ends, as in record-run: no sign of one take by itself.
+  clip('Q042C004.mov', '03:00:01:00', 'Q042');
   writeFileSync(path.join(folder, 'CARD', 'Q042', 'T001.wav'), wav(2, { samplesSinceMidnight: 48_000 * 3600 }));
   page = await browser.newPage();
 });
@@ -46,7 +48,7 @@ test('a volume is found by browsing, and its clips appear with what each source 
   await expect(page.getByRole('button', { name: 'Take this one' })).toBeVisible();
   await page.getByLabel('Path of a volume').fill(path.join(folder, 'CARD'));
   await page.getByRole('button', { name: 'Add volume' }).click();
-  await expect(page.getByText('4 of 4 clips')).toBeVisible();
+  await expect(page.getByText('5 of 5 clips')).toBeVisible();
   await row('Q042C003').click();
   await expect(clip().getByText(/says 03:00:00:00, sidecar Q042C003\.xml says 04:00:00:00/)).toBeVisible();
 });
@@ -77,15 +79,15 @@ test('a selection is shifted and tagged at once', async () => {
 test('facets and words narrow, and a filter is kept under a name', async () => {
   const facets = page.getByRole('region', { name: 'Facets' });
   await facets.getByLabel(/late/).check();
-  await expect(page.getByText('2 of 4 clips')).toBeVisible();
+  await expect(page.getByText('2 of 5 clips')).toBeVisible();
   await page.getByLabel('Filter originals').fill('01:00:10:10');
-  await expect(page.getByText('1 of 4 clips')).toBeVisible();
+  await expect(page.getByText('1 of 5 clips')).toBeVisible();
   await page.getByLabel('Name for this filter').fill('the late ones');
   await page.getByRole('button', { name: 'Keep' }).click();
   await page.getByRole('button', { name: 'Show all' }).click();
-  await expect(page.getByText('4 of 4 clips')).toBeVisible();
+  await expect(page.getByText('5 of 5 clips')).toBeVisible();
   await page.getByLabel('Saved filters').selectOption('the late ones');
-  await expect(page.getByText('1 of 4 clips')).toBeVisible();
+  await expect(page.getByText('1 of 5 clips')).toBeVisible();
   await page.getByRole('button', { name: 'Show all' }).click();
 });
 
@@ -103,22 +105,102 @@ test('headings sort, columns are chosen', async () => {
   await table().getByText('Columns').click();
 });
 
+test('a clip log is brought along, its columns are named, and what it says is taken in and undone', async () => {
+  await page.getByRole('button', { name: 'Clip logs' }).click();
+  const logs = page.getByRole('region', { name: 'Clip logs' });
+  await logs.getByLabel('A clip log from this computer').setInputFiles({
+    name: 'sheets.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('Shot;Begins;Said\nQ042C001;05:00:00:00;windy\nQ042C009;06:00:00:00;\n'),
+  });
+  await expect(logs.getByText('Say first which column names the clip.')).toBeVisible();
+  await logs.getByLabel('What Shot says').selectOption('clip');
+  await logs.getByLabel('What Begins says').selectOption('timecode');
+  await logs.getByLabel('What Said says').selectOption('notes');
+  await expect(logs.getByText('1 clip would be set, 0 agree already; 1 get a note; 1 are on no volume (Q042C009).')).toBeVisible();
+  await logs.getByRole('button', { name: 'Take it in' }).click();
+  await expect(table().getByText('05:00:00:00')).toBeVisible();
+  await row('Q042C001').click();
+  await expect(clip().getByText('clip log sheets.csv, taken in')).toBeVisible();
+  await expect(clip().getByLabel('Note')).toHaveValue('windy');
+  await clip().getByRole('button', { name: 'Close' }).click();
+  await page.getByRole('button', { name: 'Undo' }).first().click();
+  await expect(table().getByText('01:00:10:00')).toBeVisible();
+  await logs.getByRole('button', { name: 'Close' }).click();
+});
+
+test('a whole folder is given a reel, and the word is taken back', async () => {
+  await page.getByLabel('Select Q042C001.mov').check();
+  const bulk = page.getByRole('region', { name: 'Selected clips' });
+  await bulk.getByLabel('their whole folder').check();
+  await bulk.getByLabel('Reel for the selected clips').fill('K7');
+  await bulk.getByRole('button', { name: 'Set reel' }).click();
+  await expect(table().getByText('K7', { exact: true })).toHaveCount(5);
+  await bulk.getByRole('button', { name: 'As the files say' }).click();
+  await expect(table().getByText('K7', { exact: true })).toHaveCount(0);
+  await bulk.getByRole('button', { name: 'Let go' }).click();
+});
+
+test('light copies are made, listed as such, and one is said to be none', async () => {
+  await page.getByLabel('Select Q042C001.mov').check();
+  const bulk = page.getByRole('region', { name: 'Selected clips' });
+  await bulk.getByRole('button', { name: 'Light copies' }).click();
+  await bulk.getByLabel('Size').selectOption('640');
+  await bulk.getByLabel('burn in name and timecode').check();
+  await bulk.getByRole('button', { name: 'Make one' }).click();
+  await expect(page.getByText('6 of 6 clips')).toBeVisible({ timeout: 20_000 });
+  await expect(table().getByText('light copy, Light copies made here / Q042C001.mov')).toBeVisible();
+  await bulk.getByRole('button', { name: 'Let go' }).click();
+  await row('CARD / Q042C001.mov').click();
+  await expect(clip().getByText('Light copies', { exact: true })).toBeVisible();
+  await clip().getByRole('button', { name: 'Q042C001.mov is no light copy' }).click();
+  await expect(clip().getByText('None is known. Select it to make one.')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).first().click();
+  await expect(clip().getByRole('button', { name: 'Q042C001.mov is no light copy' })).toBeVisible();
+});
+
+/** Messages lie over the foot of the page of a clip for some seconds. */
+const untilQuiet = async () => {
+  await page.mouse.move(300, 300);
+  await expect(page.locator('[data-sonner-toast]')).toHaveCount(0, { timeout: 15_000 });
+};
+
+test('the content of a clip is measured', async () => {
+  await untilQuiet();
+  await expect(clip().getByText('No manifest speaks of it, and it was not measured.')).toBeVisible();
+  await clip().getByRole('button', { name: 'Measure its content' }).click();
+  await expect(clip().getByText(/^xxh64 [0-9a-f]{16}$/)).toBeVisible();
+  await clip().getByRole('button', { name: 'Close' }).click();
+});
+
+test('two files are joined as one take when a person says so, and taken apart', async () => {
+  await row('Q042C003').click();
+  await untilQuiet();
+  await expect(clip().getByText('Its timecode goes on in')).toBeVisible();
+  await clip().getByRole('button', { name: 'Join as one take' }).click();
+  await expect(clip().getByText('One take in 2 files')).toBeVisible();
+  await expect(clip().getByText('50 frames at 25')).toBeVisible();
+  await clip().getByRole('button', { name: 'Take apart' }).click();
+  await expect(clip().getByText('25 frames at 25')).toBeVisible();
+  await clip().getByRole('button', { name: 'Close' }).click();
+});
+
 test('reels are lines of timecode where overlaps and gaps show', async () => {
   await page.getByRole('button', { name: 'reels', exact: true }).click();
   const reels = page.getByRole('region', { name: 'Reels' });
-  await expect(reels.getByText(/3 clips, 1 gap, 2 overlapping/)).toBeVisible();
-  await expect(reels.getByRole('img', { name: 'Reel Q042, 3 clips' })).toBeVisible();
+  await expect(reels.getByText(/4 clips, 1 gap, 2 overlapping/)).toBeVisible();
+  await expect(reels.getByRole('img', { name: 'Reel Q042, 4 clips' })).toBeVisible();
   await page.getByRole('button', { name: 'clips', exact: true }).click();
 });
 
 test('a volume that goes away is said so by itself, and is known again where it comes back', async () => {
   renameSync(path.join(folder, 'CARD'), path.join(folder, 'MOVED'));
-  await expect(page.getByText('not here; 4 clips known')).toBeVisible();
+  await expect(page.getByText('not here; 5 clips known')).toBeVisible();
   await page.getByLabel('Path of a volume').fill(path.join(folder, 'MOVED'));
   await page.getByRole('button', { name: 'Add volume' }).click();
   await page.getByRole('button', { name: 'It is CARD, moved here' }).click();
-  await expect(page.getByText('not here; 4 clips known')).toHaveCount(0);
-  await expect(page.getByText('4 of 4 clips')).toBeVisible();
+  await expect(page.getByText('not here; 5 clips known')).toHaveCount(0);
+  await expect(page.getByText('6 of 6 clips')).toBeVisible();
   // The shift that was set by hand follows the clip.
   await expect(table().getByText('01:00:10:10')).toBeVisible();
   expect(existsSync(path.join(folder, 'CARD'))).toBe(false);

@@ -7,6 +7,7 @@ import { TSX } from '@gemello/media';
 import { Piscina } from 'piscina';
 import { interchange } from './interchange';
 import { editList } from './list';
+import { writePapers } from './papers';
 import { CUT_LENGTH, TAKES } from './scenario';
 import type { DemoJob } from './worker';
 
@@ -82,6 +83,7 @@ export async function generateDemo(root: string, onProgress: (done: number, tota
   } finally {
     await pool.destroy();
   }
+  writePapers(paths.media);
   renameSync(path.join(paths.media, 'SALT_03'), path.join(paths.unmounted, 'SALT_03'));
   writeFileSync(stamp, version());
   return paths;

@@ -62,10 +62,7 @@ export interface UsedSpan {
 }
 
 /** An original as the table shows it. */
-export type OriginalRow = Omit<
-  OriginalView,
-  'claims' | 'checksums' | 'grades' | 'measured' | 'sidecars' | 'sound' | 'pixelAspect' | 'pieces'
->;
+export type OriginalRow = Omit<OriginalView, 'claims' | 'checksums' | 'grades' | 'measured' | 'sidecars' | 'sound' | 'pieces'>;
 
 /** The events of one version of the cut that use an original. */
 export interface VersionUses {

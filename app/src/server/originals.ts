@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { describeOriginal, formatTimecode, likenessOfVolumes, mayGoOnIn, sourceSpan } from '@gemello/core';
+import { describeOriginal, formatTimecode, likenessOfVolumes, mayGoOnIn, type Original, sourceSpan } from '@gemello/core';
 import { and, eq } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { OriginalFilter, OriginalPage, OriginalRow, remarkSchema, UsedSpan, VolumeView } from '../contract';
@@ -30,7 +30,10 @@ async function rowsOf(w: Workspace): Promise<OriginalRow[]> {
   const proxies = new Map<string, string[]>();
   for (const [copy, whole] of w.proxyOf) proxies.set(whole, [...(proxies.get(whole) ?? []), copy]);
   // Every field is written out: copying objects with some fields left out takes many times as long.
-  return w.originals.map(({ original: o, volume, here }): OriginalRow => {
+  // Light copies stand after what they are copies of.
+  const isCopy = (o: { original: Original }) => w.proxyOf.has(o.original.path);
+  const inOrder = [...w.originals.filter((o) => !isCopy(o)), ...w.originals.filter(isCopy)];
+  return inOrder.map(({ original: o, volume, here }): OriginalRow => {
     const timecode = (frames: number) => (o.hasTimecode ? formatTimecode(frames, o.rate) : null);
     return {
       path: o.path,
@@ -44,6 +47,7 @@ async function rowsOf(w: Workspace): Promise<OriginalRow[]> {
       frames: o.frames,
       rate: o.rate,
       raster: o.raster,
+      pixelAspect: o.pixelAspect,
       codec: o.codec,
       files: Math.max(1, o.files.length, o.pieces.length),
       bytes: o.bytes,

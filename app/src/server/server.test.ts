@@ -405,11 +405,11 @@ describe('originals', () => {
     expect(await logs.readLog(id, { ...log, mapping: null, take: false })).toMatchObject({ mapping: {}, changes: [], rows: 2 });
     const mapping = { clip: 'Bild', timecode: 'Anfang', notes: 'Wort' };
     const held = await logs.readLog(id, { ...log, mapping, take: false });
-    expect(held).toMatchObject({ changes: [{ path: original, now: '01:00:00:00', says: '02:00:00:00' }], notes: 1, unmatched: ['b9'] });
+    expect(held).toMatchObject({ changes: [{ path: original, now: '01:00:00:00', says: '02:00:00:00' }], notes: 1, unmatched: ['B9'] });
     expect((await clips.originalRows(id))[0]?.timecodeIn).toBe('01:00:00:00');
     const { batch } = await logs.readLog(id, { ...log, mapping, take: true });
     expect((await clips.originalRows(id))[0]).toMatchObject({ timecodeIn: '02:00:00:00', note: 'windy' });
-    expect((await clips.originalPage(id, original)).claims[0]).toMatchObject({ origin: 'clip log day1.csv', taken: true });
+    expect((await clips.originalPage(id, original)).claims[0]).toMatchObject({ origin: 'clip log day1.csv, taken in', taken: true });
     await jobs.withdraw(id, batch ?? '');
     expect((await clips.originalRows(id))[0]?.timecodeIn).toBe('01:00:00:00');
     await expect(logs.readLog(id, { ...log, mapping: {}, take: true })).rejects.toMatchObject({ status: 422 });

@@ -121,6 +121,7 @@ describe('a clip log', () => {
     expect(readClipLog('File Name\tStart TC\tFPS\tReel\nB004C001.MXF\t05:58:01:10\t23.976\tB004\n', 'log.tsv')).toEqual([
       {
         clip: 'b004c001',
+        called: 'B004C001.MXF',
         said: [
           { field: 'timecode', value: '05:58:01:10', origin: 'log.tsv' },
           { field: 'rate', value: '23.976', origin: 'log.tsv' },
@@ -155,7 +156,7 @@ describe('a clip log held against the originals', () => {
   it('takes namesakes by their reel, and names what it cannot place', () => {
     const held = holdLog(rows('0001.mov,05:00:00:00,K2,\n0001.mov,06:00:00:00,,\ngone.mov,07:00:00:00,A001,\n'), clips, 'log');
     expect(held.corrections.map((c) => c.word.original)).toEqual(['/x/K2/0001.mov']);
-    expect([held.ambiguous, held.unmatched]).toEqual([['0001'], ['gone']]);
+    expect([held.ambiguous, held.unmatched]).toEqual([['0001.mov'], ['gone.mov']]);
   });
 });
 

@@ -16,6 +16,8 @@ export type LogMapping = Partial<Record<LogField, string>>;
 export interface LogRow {
   /** The clip's file or clip name, without folders and extension, lower case. */
   readonly clip: string;
+  /** The name as the log has it. */
+  readonly called: string;
   readonly said: readonly Said[];
   readonly notes: string;
 }
@@ -67,7 +69,7 @@ export function readClipLog(text: string, origin: string, mapping?: LogMapping):
       const value = cell(field);
       return fits(field, value) ? [{ field, value, origin }] : [];
     });
-    return [{ clip: withoutExtension(name.split(/[/\\]/).at(-1) ?? name).toLowerCase(), said, notes: cell('notes') }];
+    return [{ clip: withoutExtension(name.split(/[/\\]/).at(-1) ?? name).toLowerCase(), called: name, said, notes: cell('notes') }];
   });
 }
 
@@ -104,7 +106,7 @@ export function holdLog(rows: readonly LogRow[], originals: readonly Original[],
     const ofReel = reel === undefined ? [] : called.filter((o) => looseReel(o.reel) === looseReel(reel));
     const original = called.length > 1 ? (ofReel.length === 1 ? ofReel[0] : undefined) : called[0];
     if (!original) {
-      (called.length > 1 ? ambiguous : unmatched).push(row.clip);
+      (called.length > 1 ? ambiguous : unmatched).push(row.called);
       continue;
     }
     if (row.notes !== '') notes.push({ path: original.path, note: row.notes });

@@ -35,5 +35,5 @@ export function takenAs(found: readonly Original[], words: readonly OriginalWord
     whole,
     words.filter((w) => w.kind === 'correct' || w.kind === 'correct-folder'),
   );
-  return { originals: withWarnings(corrected), proxyOf };
+  return { originals: withWarnings(corrected, proxyOf), proxyOf };
 }

@@ -6,25 +6,32 @@ import { looksLikeProxy, namesReel } from './names';
 /**
  * Adds what can only be seen by comparing the originals with one another: a reel where every clip
  * starts at zero, overlapping timecode on a reel, one name in two places (the same content or not), a
- * raster or a name that is not like the others of its reel. Order is kept.
+ * raster or a name that is not like the others of its reel. Light copies (the keys of `proxyOf`) are as
+ * their originals are, and compared with none. Order is kept.
  */
-export function withWarnings(originals: readonly Original[]): Original[] {
+export function withWarnings(originals: readonly Original[], proxyOf: ReadonlyMap<string, string> = NO_COPIES): Original[] {
   const extra = new Map<string, Warning[]>();
   const warn = (original: Original, code: string, message: string) => {
     extra.set(original.path, [...(extra.get(original.path) ?? []), { code, message }]);
   };
+  const compared = proxyOf.size === 0 ? originals : originals.filter((o) => !proxyOf.has(o.path));
   for (const original of originals) warnAlone(original, warn);
+  for (const original of compared)
+    if (looksLikeProxy(original.fileName))
+      warn(original, 'looks-like-proxy', "The name ends like a light copy's. Make sure it is not standing in for its original.");
   for (const clips of groupBy(
-    originals.filter((o) => o.kind !== 'still' && o.kind !== 'sound' && namesReel(o.reel)),
+    compared.filter((o) => o.kind !== 'still' && o.kind !== 'sound' && namesReel(o.reel)),
     (o) => o.reel,
   ).values())
     warnReel(clips, warn);
-  for (const clips of groupBy(originals, (o) => o.clipName.toLowerCase()).values()) if (clips.length > 1) warnNamesakes(clips, warn);
+  for (const clips of groupBy(compared, (o) => o.clipName.toLowerCase()).values()) if (clips.length > 1) warnNamesakes(clips, warn);
   return originals.map((o) => {
     const more = extra.get(o.path);
     return more ? { ...o, warnings: [...o.warnings, ...more] } : o;
   });
 }
+
+const NO_COPIES: ReadonlyMap<string, string> = new Map();
 
 type Warn = (original: Original, code: string, message: string) => void;
 
@@ -45,8 +52,6 @@ function warnAlone(original: Original, warn: Warn): void {
       'pixels-not-square',
       `Its pixels are ${original.pixelAspect.toFixed(3)} times as wide as high; it is stretched when it is shown.`,
     );
-  if (looksLikeProxy(original.fileName))
-    warn(original, 'looks-like-proxy', "The name ends like a light copy's. Make sure it is not standing in for its original.");
 }
 
 function warnReel(clips: readonly Original[], warn: Warn): void {

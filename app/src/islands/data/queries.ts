@@ -10,9 +10,11 @@ import type {
   JobView,
   LedgerView,
   ListEntry,
+  LogRequest,
+  LogView,
   OriginalFilter,
+  OriginalPage,
   OriginalRow,
-  OriginalView,
   Reading,
   Remark,
   ReturnView,
@@ -38,8 +40,28 @@ export const useJob = (job: string) => useResource<JobView>(job, 'job');
 export const useLedger = (job: string) => useResource<LedgerView>(job, 'ledger');
 export const useTurnover = (job: string) => useResource<TurnoverView | { list: null }>(job, 'turnover');
 export const useOriginals = (job: string) => useResource<OriginalRow[]>(job, 'originals');
-export const useOriginal = (job: string, path: string) => useResource<OriginalView>(job, 'originals', `?path=${encodeURIComponent(path)}`);
+export const useOriginal = (job: string, path: string) => useResource<OriginalPage>(job, 'originals', `?path=${encodeURIComponent(path)}`);
 export const useRemark = (job: string) => useChange((remark: Remark) => send('PATCH', `/api/jobs/${job}/originals`, remark));
+export const useLogs = (job: string) => useResource<{ path: string; name: string; volume: string; understood: boolean }[]>(job, 'logs');
+/** A clip log held against the originals, as its columns are taken. */
+export const useLog = (job: string, log: LogRequest) =>
+  useQuery({
+    queryKey: [job, 'logs', log],
+    queryFn: () => send<LogView>('POST', `/api/jobs/${job}/logs`, log),
+    placeholderData: keepPreviousData,
+  });
+/** Takes in what a clip log says. The message that confirms it can undo it. */
+export function useTakeLog(job: string) {
+  const undo = useUndo(job);
+  return useMutation({
+    mutationFn: (log: LogRequest) => send<LogView & { batch: string | null }>('POST', `/api/jobs/${job}/logs`, { ...log, take: true }),
+    onSuccess: ({ batch, changes, notes }) => {
+      const done = [changes.length > 0 ? `${changes.length} clips set` : '', notes > 0 ? `${notes} notes` : ''].filter(Boolean).join(', ');
+      toast(`Clip log: ${done}`, batch ? { action: { label: 'Undo', onClick: () => undo.mutate(batch) } } : undefined);
+    },
+    onError: complain,
+  });
+}
 export const useFilters = (job: string) => useResource<{ name: string; data: OriginalFilter }[]>(job, 'filters');
 export const useSaveFilter = (job: string) =>
   useChange((filter: { name: string; data: OriginalFilter }) => send('PUT', `/api/jobs/${job}/filters`, filter));
@@ -164,7 +186,7 @@ export function useWatch(job: string): void {
         change.kind === 'ledger'
           ? ['ledger', 'return', 'turnover', 'lists', 'written']
           : change.kind === 'originals'
-            ? ['originals', 'filters']
+            ? ['originals', 'filters', 'logs']
             : [change.kind];
       // A list's own resources are named below `lists`: `lists/ID/beside`.
       queries.invalidateQueries({

@@ -13,22 +13,27 @@ interface View {
   /** Shown part of the ribbon, record frames; null for the whole cut. */
   readonly zoom: readonly [number, number] | null;
   readonly sheet: 'keys' | 'palette' | null;
+  /** The list that Turnover lays beside the cut when it is gone to; null for none. */
+  readonly beside: string | null;
   go(stage: Stage): void;
   choose(event: string, frame: number): void;
   moveTo(frame: number): void;
   zoomTo(zoom: readonly [number, number] | null): void;
   open(sheet: 'keys' | 'palette' | null): void;
+  layBeside(list: string): void;
 }
 
 export const useView = create<View>((set) => ({
   ...fromAddress(),
   zoom: null,
   sheet: null,
-  go: (stage) => set({ stage }),
+  beside: null,
+  go: (stage) => set({ stage, beside: null }),
   choose: (event, frame) => set({ event, frame }),
   moveTo: (frame) => set({ frame }),
   zoomTo: (zoom) => set({ zoom }),
   open: (sheet) => set({ sheet }),
+  layBeside: (beside) => set({ beside, stage: 'turnover' }),
 }));
 
 function fromAddress(): Pick<View, 'stage' | 'event' | 'frame'> {

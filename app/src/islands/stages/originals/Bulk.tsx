@@ -1,111 +1,143 @@
-import { type Decision, parseTimecode } from '@gemello/core';
-import { useState } from 'react';
+import { type Decision, shiftIn } from '@gemello/core';
+import { type ReactNode, useState } from 'react';
 import type { OriginalRow } from '../../../contract';
-import { useDecide, useRemark } from '../../data/queries';
+import { useDecide, useRemark, useStart } from '../../data/queries';
+import { LightCopies } from './LightCopies';
 
 /** What can be done to all selected clips at once. Corrections are decisions: the files are not touched, and all can be undone. */
 export function Bulk({ job, clips, onDone }: { job: string; clips: readonly OriginalRow[]; onDone: () => void }) {
   const decide = useDecide(job);
   const remark = useRemark(job);
-  const [reel, setReel] = useState('');
-  const [shift, setShift] = useState('');
-  const [tag, setTag] = useState('');
+  const start = useStart(job);
+  const [whole, setWhole] = useState(false);
+  const [copying, setCopying] = useState(false);
   const count = `${clips.length} ${clips.length === 1 ? 'clip' : 'clips'}`;
+  const paths = clips.map((o) => o.path);
+  const folder = commonFolder(clips);
+  const of = whole && folder ? `all in ${folder.split('/').pop()}` : count;
   const correct = (decisions: Decision[], done: string) => decisions.length > 0 && decide.mutate({ decisions, done });
-  const shiftAll = () => {
-    const decisions = clips.flatMap((o): Decision[] => {
-      const frames = shiftIn(shift, o);
-      return frames === null || o.start === null ? [] : [{ kind: 'correct', original: o.path, start: Math.max(0, o.start + frames) }];
-    });
-    correct(decisions, `Timecode of ${decisions.length} clips shifted`);
-  };
+  const each = (word: (o: OriginalRow) => Decision[], ofFolder: (folder: string) => Decision) =>
+    whole && folder ? [ofFolder(folder)] : clips.flatMap(word);
+  const setReel = (reel: string | null) =>
+    each(
+      (o) => [{ kind: 'correct', original: o.path, reel }],
+      (f) => ({ kind: 'correct-folder', folder: f, reel }),
+    );
+  const shift = (text: string) =>
+    each(
+      (o) => {
+        const frames = shiftIn(text, o.rate);
+        return frames === null || o.start === null ? [] : [{ kind: 'correct', original: o.path, start: Math.max(0, o.start + frames) }];
+      },
+      (f) => ({ kind: 'correct-folder', folder: f, shift: text }),
+    );
   return (
-    <section
-      aria-label="Selected clips"
-      className="flex flex-wrap gap-x-3 gap-y-1 items-center px-3 py-1.5 bg-base-200 border-b border-base-300 text-xs"
-    >
-      <span className="font-medium">{count} selected</span>
-      <form
-        className="flex gap-1"
-        onSubmit={(e) => {
-          e.preventDefault();
-          correct(
-            clips.map((o) => ({ kind: 'correct', original: o.path, reel: reel.trim() })),
-            `Reel ${reel.trim()} set for ${count}`,
-          );
-        }}
-      >
-        <input
-          className="input input-xs w-20 tc"
-          aria-label="Reel for the selected clips"
+    <section aria-label="Selected clips" className="bg-base-200 border-b border-base-300 text-xs">
+      <div className="flex flex-wrap gap-x-3 gap-y-1 items-center px-3 py-1.5">
+        <span className="font-medium">{count} selected</span>
+        {folder && (
+          <label className="flex gap-1.5 items-center" title={`Reel and timecode are set for ${folder}, and for what is found in it later`}>
+            <input type="checkbox" className="checkbox checkbox-xs" checked={whole} onChange={(e) => setWhole(e.target.checked)} />
+            their whole folder
+          </label>
+        )}
+        <OneWord
+          label="Reel for the selected clips"
           placeholder="reel"
-          value={reel}
-          onChange={(e) => setReel(e.target.value)}
-        />
-        <button type="submit" className="btn btn-xs" disabled={reel.trim() === ''}>
+          width="w-20 tc"
+          onWord={(reel) => correct(setReel(reel), `Reel ${reel} set for ${of}`)}
+        >
           Set reel
-        </button>
-      </form>
-      <form
-        className="flex gap-1"
-        onSubmit={(e) => {
-          e.preventDefault();
-          shiftAll();
-        }}
-      >
-        <input
-          className="input input-xs w-32 tc"
-          aria-label="Shift of the selected clips' timecode"
+        </OneWord>
+        <OneWord
+          label="Shift of the selected clips' timecode"
           placeholder="+12 or -01:00:00:00"
-          value={shift}
-          onChange={(e) => setShift(e.target.value)}
-        />
-        <button type="submit" className="btn btn-xs" disabled={!/^[+-]?\d+$|^[+-]?\d+[:;]\d+[:;]\d+[:;]\d+$/.test(shift.trim())}>
+          width="w-36 tc"
+          fits={(text) => clips.some((o) => shiftIn(text, o.rate) !== null)}
+          onWord={(text) => {
+            const decisions = shift(text);
+            correct(decisions, `Timecode shifted for ${of}`);
+          }}
+        >
           Shift timecode
+        </OneWord>
+        <button
+          type="button"
+          className="btn btn-xs btn-ghost"
+          onClick={() =>
+            correct(
+              each(
+                (o) => [{ kind: 'correct', original: o.path, reel: null, start: null }],
+                (f) => ({ kind: 'correct-folder', folder: f, reel: null, shift: null }),
+              ),
+              `${of}: as the files say`,
+            )
+          }
+        >
+          As the files say
         </button>
-      </form>
-      <form
-        className="flex gap-1"
-        onSubmit={(e) => {
-          e.preventDefault();
-          remark.mutate({ paths: clips.map((o) => o.path), add: [tag.trim()] }, { onSuccess: () => setTag('') });
-        }}
-      >
-        <input
-          className="input input-xs w-24"
-          aria-label="Tag for the selected clips"
+        <OneWord
+          label="Tag for the selected clips"
           placeholder="tag"
-          value={tag}
-          onChange={(e) => setTag(e.target.value)}
-        />
-        <button type="submit" className="btn btn-xs" disabled={tag.trim() === ''}>
+          width="w-24"
+          onWord={(tag, done) => remark.mutate({ paths, add: [tag] }, { onSuccess: done })}
+        >
           Tag
+        </OneWord>
+        <button type="button" className="btn btn-xs bg-base-300" aria-expanded={copying} onClick={() => setCopying(!copying)}>
+          Light copies
         </button>
-      </form>
-      <button
-        type="button"
-        className="btn btn-xs btn-ghost"
-        onClick={() =>
-          correct(
-            clips.map((o) => ({ kind: 'correct', original: o.path, reel: null, start: null })),
-            `${count} as their files say`,
-          )
-        }
-      >
-        As the files say
-      </button>
-      <button type="button" className="btn btn-xs btn-ghost ml-auto" onClick={onDone}>
-        Let go
-      </button>
+        <button type="button" className="btn btn-xs bg-base-300" onClick={() => start.mutate({ kind: 'checksums', paths })}>
+          Measure content
+        </button>
+        <button type="button" className="btn btn-xs btn-ghost ml-auto" onClick={onDone}>
+          Let go
+        </button>
+      </div>
+      {copying && <LightCopies job={job} clips={clips} onStarted={() => setCopying(false)} />}
     </section>
   );
 }
 
-/** A shift as people write it: frames, or a timecode of the clip's own rate, either with a sign. Null when it is none. */
-function shiftIn(text: string, clip: OriginalRow): number | null {
-  const trimmed = text.trim();
-  const sign = trimmed.startsWith('-') ? -1 : 1;
-  const size = trimmed.replace(/^[+-]/, '');
-  const frames = /^\d+$/.test(size) ? Number(size) : parseTimecode(size, clip.rate);
-  return frames === null ? null : sign * frames;
+/** The folder that all clips lie in, when it is one. */
+function commonFolder(clips: readonly OriginalRow[]): string | null {
+  const folder = (o: OriginalRow) => o.path.slice(0, o.path.lastIndexOf('/'));
+  const first = clips[0] && folder(clips[0]);
+  return first && clips.every((o) => folder(o) === first) ? first : null;
+}
+
+interface OneWordProps {
+  readonly label: string;
+  readonly placeholder: string;
+  readonly width: string;
+  readonly fits?: (text: string) => boolean;
+  /** `done` clears the field. */
+  readonly onWord: (word: string, done: () => void) => void;
+  readonly children: ReactNode;
+}
+
+/** A field for one word, and the button that sets it. */
+function OneWord({ label, placeholder, width, fits = (text) => text !== '', onWord, children }: OneWordProps) {
+  const [text, setText] = useState('');
+  const word = text.trim();
+  return (
+    <form
+      className="flex gap-1"
+      onSubmit={(e) => {
+        e.preventDefault();
+        onWord(word, () => setText(''));
+      }}
+    >
+      <input
+        className={`input input-xs ${width}`}
+        aria-label={label}
+        placeholder={placeholder}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+      />
+      <button type="submit" className="btn btn-xs bg-base-300" disabled={!fits(word)}>
+        {children}
+      </button>
+    </form>
+  );
 }

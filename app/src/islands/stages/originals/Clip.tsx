@@ -1,20 +1,15 @@
-import { type Claim, parseTimecode } from '@gemello/core';
 import { formatRate } from '@gemello/core/time';
-import { useState } from 'react';
 import type { OriginalView } from '../../../contract';
-import { useDecide, useOriginal, useRemark } from '../../data/queries';
-import { useView } from '../../data/view';
+import { useOriginal } from '../../data/queries';
+import { Claims } from './Claims';
+import { Content } from './Content';
+import { Copies } from './Copies';
+import { Grades } from './Grades';
+import { Remarks } from './Remarks';
 import { ScrubStrip } from './ScrubStrip';
+import { Span } from './Span';
 import { sizeText } from './Table';
-
-const FIELD_NAMES: Record<Claim['field'], string> = {
-  timecode: 'Timecode',
-  rate: 'Rate',
-  reel: 'Reel',
-  clipName: 'Clip name',
-  proxy: 'Light copy',
-  proxyOf: 'Copy of',
-};
+import { Uses } from './Uses';
 
 /** One original: everything known of it and who says so, what uses it, its light copies, its checksums. */
 export function Clip({
@@ -50,18 +45,11 @@ export function Clip({
       ))}
       <Facts clip={clip} />
       <Claims job={job} clip={clip} />
+      <Span job={job} clip={clip} onChoose={onChoose} />
       <Uses clip={clip} />
-      <Copies clip={clip} onChoose={onChoose} />
-      {clip.checksums.length > 0 && (
-        <div>
-          <h3 className="quiet">Checksums in manifests</h3>
-          {clip.checksums.map((c) => (
-            <p key={c.manifest + c.algorithm} className="font-mono break-all">
-              {c.algorithm} {c.value} <span className="quiet">{c.manifest}</span>
-            </p>
-          ))}
-        </div>
-      )}
+      <Copies job={job} clip={clip} onChoose={onChoose} />
+      <Grades job={job} clip={clip} />
+      <Content job={job} clip={clip} />
       <Remarks job={job} clip={clip} />
     </section>
   );
@@ -93,174 +81,5 @@ function Facts({ clip }: { clip: OriginalView }) {
         </div>
       ))}
     </dl>
-  );
-}
-
-/** A word that is not taken, and says something else than the one that is. */
-const canTake = ({ claims }: OriginalView, c: Claim): boolean =>
-  !c.taken && (c.field === 'reel' || c.field === 'timecode') && !claims.some((o) => o.taken && o.field === c.field && o.value === c.value);
-
-/** Who says what; what is taken stands in full, another can be taken instead, or a word of one's own. */
-function Claims({ job, clip }: { job: string; clip: OriginalView }) {
-  const decide = useDecide(job);
-  const [own, setOwn] = useState('');
-  const correct = (field: Claim['field'], value: string) => {
-    if (field === 'reel')
-      decide.mutate({ decisions: [{ kind: 'correct', original: clip.path, reel: value }], done: `${clip.clipName}: reel ${value}` });
-    const start = parseTimecode(value, clip.rate);
-    if (field === 'timecode' && start !== null)
-      decide.mutate({ decisions: [{ kind: 'correct', original: clip.path, start }], done: `${clip.clipName}: timecode from ${value}` });
-  };
-  const byHand = clip.claims.some((c) => c.origin === 'set by hand');
-  const ownIsTimecode = parseTimecode(own, clip.rate) !== null;
-  return (
-    <div>
-      <h3 className="quiet">Who says so</h3>
-      {clip.claims.length === 0 && <p>Nothing but the file’s name speaks for it.</p>}
-      {clip.claims.map((c) => (
-        <div key={`${c.field} ${c.origin}`} className={`grid grid-cols-[4.5rem_1fr_auto] gap-x-2 items-baseline ${c.taken ? '' : 'quiet'}`}>
-          <span className="quiet">{FIELD_NAMES[c.field]}</span>
-          <span className="min-w-0">
-            <span className="tc">{c.value}</span> {c.origin}
-          </span>
-          {canTake(clip, c) && (
-            <button type="button" className="btn btn-xs h-4 min-h-0" onClick={() => correct(c.field, c.value)}>
-              take it
-            </button>
-          )}
-        </div>
-      ))}
-      <form
-        className="flex gap-1 mt-1"
-        onSubmit={(e) => {
-          e.preventDefault();
-          correct(ownIsTimecode ? 'timecode' : 'reel', own.trim());
-          setOwn('');
-        }}
-      >
-        <input
-          className="input input-xs grow tc"
-          aria-label="Another reel or start timecode"
-          placeholder="another reel, or 01:00:00:00"
-          value={own}
-          onChange={(e) => setOwn(e.target.value)}
-        />
-        <button type="submit" className="btn btn-xs" disabled={own.trim() === ''}>
-          {ownIsTimecode ? 'Set timecode' : 'Set reel'}
-        </button>
-        {byHand && (
-          <button
-            type="button"
-            className="btn btn-xs btn-ghost"
-            onClick={() =>
-              decide.mutate({
-                decisions: [{ kind: 'correct', original: clip.path, reel: null, start: null }],
-                done: `${clip.clipName}: as the file says`,
-              })
-            }
-          >
-            As the file says
-          </button>
-        )}
-      </form>
-    </div>
-  );
-}
-
-function Uses({ clip }: { clip: OriginalView }) {
-  const { choose, go } = useView();
-  return (
-    <div>
-      <h3 className="quiet">In the cut</h3>
-      {clip.usedBy.length === 0 && <p>No event uses it.</p>}
-      {clip.usedBy.map((u) => (
-        <p key={u.id} className="flex gap-2 items-center py-px">
-          <button
-            type="button"
-            className="btn btn-xs tc"
-            onClick={() => {
-              choose(u.id, useView.getState().frame ?? 0);
-              go('pairing');
-            }}
-          >
-            {u.number}
-          </button>
-          {u.to > u.from && (
-            <span className="tc quiet">
-              its frames {u.from} to {u.to - 1}
-            </span>
-          )}
-        </p>
-      ))}
-    </div>
-  );
-}
-
-function Copies({ clip, onChoose }: { clip: OriginalView; onChoose: (path: string) => void }) {
-  const link = (path: string) => (
-    <button key={path} type="button" className="block hover:underline break-all text-left font-mono" onClick={() => onChoose(path)}>
-      {path}
-    </button>
-  );
-  return (
-    <>
-      {clip.proxyOf && (
-        <div>
-          <h3 className="quiet">A light copy of</h3>
-          {link(clip.proxyOf)}
-        </div>
-      )}
-      {clip.proxies.length > 0 && (
-        <div>
-          <h3 className="quiet">Its light copies</h3>
-          {clip.proxies.map(link)}
-        </div>
-      )}
-    </>
-  );
-}
-
-function Remarks({ job, clip }: { job: string; clip: OriginalView }) {
-  const remark = useRemark(job);
-  const [tag, setTag] = useState('');
-  return (
-    <div>
-      <h3 className="quiet">Tags and note</h3>
-      <div className="flex flex-wrap gap-1 my-1">
-        {clip.tags.map((t) => (
-          <button
-            key={t}
-            type="button"
-            className="btn btn-xs"
-            aria-label={`Take off the tag ${t}`}
-            onClick={() => remark.mutate({ paths: [clip.path], remove: [t] })}
-          >
-            {t} ×
-          </button>
-        ))}
-        <form
-          onSubmit={(e) => {
-            e.preventDefault();
-            remark.mutate({ paths: [clip.path], add: [tag.trim()] }, { onSuccess: () => setTag('') });
-          }}
-        >
-          <input
-            className="input input-xs w-24"
-            aria-label="New tag"
-            placeholder="new tag"
-            value={tag}
-            onChange={(e) => setTag(e.target.value)}
-          />
-        </form>
-      </div>
-      <textarea
-        key={clip.note}
-        className="textarea textarea-xs w-full"
-        aria-label="Note"
-        placeholder="a note that follows the clip"
-        defaultValue={clip.note}
-        onBlur={(e) => e.target.value !== clip.note && remark.mutate({ paths: [clip.path], note: e.target.value })}
-      />
-    </div>
   );
 }

@@ -23,6 +23,7 @@ const COLUMNS = [
       <span className="block leading-tight min-w-0">
         <span className="block truncate font-medium">{o.clipName}</span>
         <span className="block truncate quiet">
+          {o.proxyOf && 'light copy, '}
           {o.volume} / {o.fileName}
         </span>
       </span>

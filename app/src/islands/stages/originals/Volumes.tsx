@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { VolumeView } from '../../../contract';
 import { useAddVolume, useFolders, useRehome, useRemoveVolume, useRenameVolume, useStart } from '../../data/queries';
+import { Logs } from './Logs';
 
 const clips = (n: number) => `${n} ${n === 1 ? 'clip' : 'clips'}`;
 
@@ -9,34 +10,43 @@ export function Volumes({ job, volumes }: { job: string; volumes: readonly Volum
   const add = useAddVolume(job);
   const [path, setPath] = useState('');
   const [browsing, setBrowsing] = useState(false);
+  const [logs, setLogs] = useState(false);
   return (
-    <section aria-label="Volumes" className="px-3 py-2 border-b border-base-300 flex flex-wrap gap-2 items-center">
-      {volumes.map((v) => (
-        <Volume key={v.id} job={job} volume={v} />
-      ))}
-      <form
-        className="flex gap-1 grow max-w-xl"
-        onSubmit={(e) => {
-          e.preventDefault();
-          add.mutate(path, { onSuccess: () => setPath('') });
-        }}
-      >
-        <input
-          className="input input-xs grow tc"
-          aria-label="Path of a volume"
-          placeholder="path of a folder with originals"
-          value={path}
-          onChange={(e) => setPath(e.target.value)}
-        />
-        <button type="button" className="btn btn-xs" aria-expanded={browsing} onClick={() => setBrowsing(!browsing)}>
-          Browse
-        </button>
-        <button type="submit" className="btn btn-xs btn-primary" disabled={path.trim() === '' || add.isPending}>
-          Add volume
-        </button>
-      </form>
-      {browsing && <Folders start={path || null} onTake={setPath} />}
-    </section>
+    <>
+      <section aria-label="Volumes" className="px-3 py-2 border-b border-base-300 flex flex-wrap gap-2 items-center">
+        {volumes.map((v) => (
+          <Volume key={v.id} job={job} volume={v} />
+        ))}
+        <form
+          className="flex gap-1 grow max-w-xl"
+          onSubmit={(e) => {
+            e.preventDefault();
+            add.mutate(path, { onSuccess: () => setPath('') });
+          }}
+        >
+          <input
+            className="input input-xs grow tc"
+            aria-label="Path of a volume"
+            placeholder="path of a folder with originals"
+            value={path}
+            onChange={(e) => setPath(e.target.value)}
+          />
+          <button type="button" className="btn btn-xs" aria-expanded={browsing} onClick={() => setBrowsing(!browsing)}>
+            Browse
+          </button>
+          <button type="submit" className="btn btn-xs btn-primary" disabled={path.trim() === '' || add.isPending}>
+            Add volume
+          </button>
+        </form>
+        {volumes.length > 0 && (
+          <button type="button" className="btn btn-xs" aria-expanded={logs} onClick={() => setLogs(!logs)}>
+            Clip logs
+          </button>
+        )}
+        {browsing && <Folders start={path || null} onTake={setPath} />}
+      </section>
+      {logs && <Logs job={job} onDone={() => setLogs(false)} />}
+    </>
   );
 }
 
@@ -75,6 +85,22 @@ function Volume({ job, volume: v }: { job: string; volume: VolumeView }) {
       <span className={v.here ? 'quiet' : ''} style={v.here ? undefined : { color: 'var(--state-away)' }}>
         {v.here ? clips(v.originals) : `not here; ${clips(v.originals)} known`}
       </span>
+      {v.missing.length > 0 && (
+        <details className="dropdown">
+          <summary className="cursor-pointer text-warning">
+            {v.missing.length} {v.missing.length === 1 ? 'file' : 'files'} missing
+          </summary>
+          <div className="dropdown-content bg-base-200 border border-base-300 p-2 z-30 w-[28rem] max-h-64 overflow-y-auto">
+            <p className="pb-1">A hash manifest on it names these, and they are not there. Was the card copied whole?</p>
+            {v.missing.slice(0, 200).map((file) => (
+              <p key={file} className="font-mono break-all">
+                {file.slice(v.path.length + 1)}
+              </p>
+            ))}
+            {v.missing.length > 200 && <p className="quiet">and {v.missing.length - 200} more</p>}
+          </div>
+        </details>
+      )}
       {v.resembles && (
         <button
           type="button"

@@ -15,6 +15,7 @@ const row = (name: string, start: number | null, more: Partial<OriginalRow> = {}
   frames: 100,
   rate: RATES['24'],
   raster: { width: 1920, height: 1080 },
+  pixelAspect: 1,
   codec: 'prores',
   files: 1,
   bytes: 1,

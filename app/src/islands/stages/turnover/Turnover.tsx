@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { TurnoverView } from '../../../contract';
 import { useDeliver, useLists, useReferenceUpload, useTurnover } from '../../data/queries';
+import { useView } from '../../data/view';
 import type { StageProps } from '../stage';
 import { Arrival } from './Arrival';
 import { Beside } from './Beside';
@@ -13,7 +14,8 @@ import { Writing } from './Writing';
 export function Turnover({ job, view }: StageProps) {
   const { data } = useTurnover(job);
   const { data: lists = [] } = useLists(job);
-  const [look, setLook] = useState<Look>({ kind: 'reading' });
+  const beside = useView((v) => v.beside);
+  const [look, setLook] = useState<Look>(beside ? { kind: 'beside', list: beside } : { kind: 'reading' });
   const turnover = data?.list ? (data as TurnoverView) : null;
   const waiting = lists.find((l) => l.state === 'arrived');
   const shown: Look = waiting ? { kind: 'arrival', list: waiting.id } : look;

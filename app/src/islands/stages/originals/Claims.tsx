@@ -1,0 +1,84 @@
+import { type Claim, parseTimecode } from '@gemello/core';
+import { useState } from 'react';
+import type { OriginalView } from '../../../contract';
+import { useDecide } from '../../data/queries';
+
+const FIELD_NAMES: Record<Claim['field'], string> = {
+  timecode: 'Timecode',
+  rate: 'Rate',
+  reel: 'Reel',
+  clipName: 'Clip name',
+  proxy: 'Light copy',
+  proxyOf: 'Copy of',
+};
+
+/** A word that is not taken, and says something else than the one that is. */
+const canTake = ({ claims }: OriginalView, c: Claim): boolean =>
+  !c.taken && (c.field === 'reel' || c.field === 'timecode') && !claims.some((o) => o.taken && o.field === c.field && o.value === c.value);
+
+/** Who says what; what is taken stands in full, another can be taken instead, or a word of one's own. */
+export function Claims({ job, clip }: { job: string; clip: OriginalView }) {
+  const decide = useDecide(job);
+  const [own, setOwn] = useState('');
+  const correct = (field: Claim['field'], value: string) => {
+    if (field === 'reel')
+      decide.mutate({ decisions: [{ kind: 'correct', original: clip.path, reel: value }], done: `${clip.clipName}: reel ${value}` });
+    const start = parseTimecode(value, clip.rate);
+    if (field === 'timecode' && start !== null)
+      decide.mutate({ decisions: [{ kind: 'correct', original: clip.path, start }], done: `${clip.clipName}: timecode from ${value}` });
+  };
+  const byHand = clip.claims.some((c) => c.origin === 'set by hand' || c.origin.endsWith(', taken in'));
+  const ownIsTimecode = parseTimecode(own, clip.rate) !== null;
+  return (
+    <div>
+      <h3 className="quiet">Who says so</h3>
+      {clip.claims.length === 0 && <p>Nothing but the file’s name speaks for it.</p>}
+      {clip.claims.map((c) => (
+        <div key={`${c.field} ${c.origin}`} className={`grid grid-cols-[4.5rem_1fr_auto] gap-x-2 items-baseline ${c.taken ? '' : 'quiet'}`}>
+          <span className="quiet">{FIELD_NAMES[c.field]}</span>
+          <span className="min-w-0">
+            <span className="tc">{c.value}</span> {c.origin}
+          </span>
+          {canTake(clip, c) && (
+            <button type="button" className="btn btn-xs h-4 min-h-0" onClick={() => correct(c.field, c.value)}>
+              take it
+            </button>
+          )}
+        </div>
+      ))}
+      <form
+        className="flex gap-1 mt-1"
+        onSubmit={(e) => {
+          e.preventDefault();
+          correct(ownIsTimecode ? 'timecode' : 'reel', own.trim());
+          setOwn('');
+        }}
+      >
+        <input
+          className="input input-xs grow tc"
+          aria-label="Another reel or start timecode"
+          placeholder="another reel, or 01:00:00:00"
+          value={own}
+          onChange={(e) => setOwn(e.target.value)}
+        />
+        <button type="submit" className="btn btn-xs" disabled={own.trim() === ''}>
+          {ownIsTimecode ? 'Set timecode' : 'Set reel'}
+        </button>
+        {byHand && (
+          <button
+            type="button"
+            className="btn btn-xs btn-ghost"
+            onClick={() =>
+              decide.mutate({
+                decisions: [{ kind: 'correct', original: clip.path, reel: null, start: null }],
+                done: `${clip.clipName}: as the file says`,
+              })
+            }
+          >
+            As the file says
+          </button>
+        )}
+      </form>
+    </div>
+  );
+}
