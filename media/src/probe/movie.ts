@@ -1,13 +1,11 @@
 import { statSync } from 'node:fs';
 import path from 'node:path';
 import {
-  canDropFrames,
   type Original,
   RATES,
   type Rate,
   rateFromDecimal,
   rateOf,
-  type Said,
   sameSpeed,
   settleClaims,
   type Warning,
@@ -19,6 +17,7 @@ import { MediaError } from '../engine/av';
 import { type OpenFile, openFile } from '../engine/reader';
 import { missingBytes } from '../headers/whole';
 import { ALONE, type Beside, printOf, stampOf } from './beside';
+import { containerClaims } from './container';
 
 /** Reads all that a movie file says of itself, and what stands beside it. Opened read-only; throws MediaError when it is no movie. */
 export function probeMovie(file: string, beside: Beside = ALONE): Original {
@@ -34,9 +33,8 @@ export function probeMovie(file: string, beside: Beside = ALONE): Original {
 
 function describeMovie(file: string, { format, stream }: OpenFile, beside: Beside): Original {
   const warnings: Warning[] = [];
-  const header = headerClaims(format, stream);
-  const label = header.find((c) => c.field === 'timecode')?.value ?? '';
-  const rate = rateOfStream(stream, label, warnings);
+  const rate = rateOfStream(stream, warnings);
+  const header = containerClaims(file, { format, stream }, rate, warnings);
   const sound = format.streams.find((s) => s.codecpar.codecType === AVMEDIA_TYPE_AUDIO);
   const fileName = path.basename(file);
   const settled = settleClaims([...header, ...beside.said], rate, withoutExtension(fileName));
@@ -62,40 +60,14 @@ function describeMovie(file: string, { format, stream }: OpenFile, beside: Besid
   };
 }
 
-/** Tags that name the reel, and the clip, in the containers in use; as FFmpeg calls them. */
-const TAGS: readonly (readonly [Said['field'], string])[] = [
-  ['timecode', 'timecode'],
-  ['reel', 'reel_name'],
-  ['clipName', 'material_package_name'],
-];
-
-/** What the picture stream, the other streams (timecode tracks among them) and the container say, in that order. */
-function headerClaims(format: OpenFile['format'], stream: Stream): Said[] {
-  const places: [string, Record<string, string>][] = [
-    ['the picture track', stream.metadata?.getAll() ?? {}],
-    ...format.streams
-      .filter((s) => s.index !== stream.index)
-      .map((s): [string, Record<string, string>] => [`track ${s.index + 1}`, s.metadata?.getAll() ?? {}]),
-    ['the container', format.metadata?.getAll() ?? {}],
-  ];
-  const claims: Said[] = [];
-  for (const [origin, tags] of places)
-    for (const [field, tag] of TAGS) {
-      const value = (tags[tag] ?? '').trim();
-      // The same word from several tracks is one word.
-      if (value !== '' && !claims.some((c) => c.field === field && c.value === value)) claims.push({ field, value, origin });
-    }
-  return claims;
-}
-
 /** Width of a pixel over its height; null where the file does not say it. */
 export function pixelAspectOf({ codecpar, sampleAspectRatio }: Stream): number | null {
   const { num, den } = codecpar.sampleAspectRatio.num > 0 ? codecpar.sampleAspectRatio : sampleAspectRatio;
   return num > 0 && den > 0 ? num / den : null;
 }
 
-/** The stream's rate as an exact fraction; a `;` in its timecode says drop-frame (SMPTE ST 12-1, common practice). */
-function rateOfStream(stream: Stream, label: string, warnings: Warning[]): Rate {
+/** The stream's rate as an exact fraction; how its timecode is counted is for the timecode to say. */
+function rateOfStream(stream: Stream, warnings: Warning[]): Rate {
   const average = exact(stream.avgFrameRate);
   const base = exact(stream.rFrameRate);
   if (average && base && !sameSpeed(average, base) && Math.abs(average.num / average.den - base.num / base.den) > 0.02)
@@ -108,7 +80,7 @@ function rateOfStream(stream: Stream, label: string, warnings: Warning[]): Rate 
     warnings.push({ code: 'rate-unknown', message: 'The file does not say its frame rate; 24 was taken.' });
     return RATES['24'];
   }
-  return { ...rate, dropFrame: /;\d+$/.test(label) && canDropFrames(rate) };
+  return rate;
 }
 
 function exact(r: Rational): Rate | null {
