@@ -9,6 +9,7 @@ import { closePictures, grabPicture, probeMovie, probeNumbered, probeSound, prob
 import { readWavHeader } from '../src/headers/bwf';
 import { readDpxHeader } from '../src/headers/dpx';
 import { readExrHeader } from '../src/headers/exr';
+import { withHead } from '../src/headers/file';
 import { missingBytes } from '../src/headers/whole';
 import { named, numberIn, writeClip, writeFrames } from './footage';
 import { exr, packedTimecode, wav } from './headers';
@@ -96,7 +97,7 @@ describe('the Broadcast Wave header (EBU Tech 3285)', () => {
   });
   it('agrees with the exiftool program on the time reference', () => {
     expect(exiftool(put('sound2.wav', wav(1, { samplesSinceMidnight: 5_000_000_000 }))).TimeReference).toBe(5_000_000_000);
-    expect(readWavHeader(path.join(folder, 'sound2.wav'))?.timeReference).toBe(5_000_000_000);
+    expect(withHead(path.join(folder, 'sound2.wav'), readWavHeader)?.timeReference).toBe(5_000_000_000);
   });
   it('of a file that is cut off says how much sound is there', () => {
     const file = put('short.wav', bytes.subarray(0, bytes.length - 96_000));
@@ -133,8 +134,8 @@ describe('readers of headers, given anything', () => {
           if (at < flipped.length) flipped[at] = value;
           readExrHeader(flipped);
           const file = put('flipped.bin', flipped);
-          readWavHeader(file);
-          return missingBytes(file) >= 0;
+          withHead(file, readWavHeader);
+          return withHead(file, missingBytes) >= 0;
         }),
         { numRuns: 300 },
       );
@@ -146,7 +147,7 @@ describe('a movie that is cut off', () => {
     const file = path.join(folder, 'cut', 'B002C001.mxf');
     writeClip(file, { writer: 'intra-mpeg', rate: RATES['25'], start: '02:00:00:00', reel: 'B002', frames: 40 });
     const before = readFileSync(file).length;
-    expect(missingBytes(file)).toBe(0);
+    expect(withHead(file, missingBytes)).toBe(0);
     truncateSync(file, Math.floor(before * 0.6));
     const found = probeMovie(file);
     expect(found.frames).toBeGreaterThan(10);

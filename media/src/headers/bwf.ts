@@ -1,4 +1,4 @@
-import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
+import type { FileHead } from './file';
 
 /**
  * The header of a WAV file: `fmt ` and `data` (RIFF WAVE), `bext` (EBU Tech 3285: description at 0,
@@ -30,21 +30,8 @@ export interface WavHeader {
 const LARGEST_CHUNK = 4 * 1024 * 1024;
 const NO_IXML = { scene: '', take: '', tape: '', rate: '', dropFrame: false } as const;
 
-/** Reads the header chunk by chunk, without the sound; null when the file is no WAV. Opened read-only. */
-export function readWavHeader(file: string): WavHeader | null {
-  const handle = openSync(file, 'r');
-  try {
-    return readChunks(handle, fstatSync(handle).size);
-  } finally {
-    closeSync(handle);
-  }
-}
-
-function readChunks(handle: number, fileSize: number): WavHeader | null {
-  const read = (at: number, length: number) => {
-    const bytes = Buffer.alloc(length);
-    return bytes.subarray(0, readSync(handle, bytes, 0, length, at));
-  };
+/** Reads the header chunk by chunk, without the sound; null when the file is no WAV. */
+export function readWavHeader({ size: fileSize, read }: FileHead): WavHeader | null {
   const head = read(0, 12);
   if (head.length < 12 || !/^(RIFF|RF64|BW64)$/.test(head.toString('latin1', 0, 4)) || head.toString('latin1', 8, 12) !== 'WAVE')
     return null;
@@ -60,15 +47,17 @@ function readChunks(handle: number, fileSize: number): WavHeader | null {
     const stated = chunk.readUInt32LE(4);
     const size = id === 'data' && stated === 0xffffffff ? longSize : stated;
     const inside = at + 8;
-    const body = () => read(inside, Math.min(size, LARGEST_CHUNK));
-    if (id === 'ds64' && size >= 16) longSize = Number(body().readBigUInt64LE(8));
-    else if (id === 'fmt ' && size >= 16) {
-      const b = body();
+    const length = Math.min(size, LARGEST_CHUNK);
+    if (id === 'ds64' && size >= 16) {
+      const b = read(inside, length);
+      if (b.length >= 16) longSize = Number(b.readBigUInt64LE(8));
+    } else if (id === 'fmt ' && size >= 16) {
+      const b = read(inside, length);
       if (b.length >= 16) format = { channels: b.readUInt16LE(2), sampleRate: b.readUInt32LE(4), bits: b.readUInt16LE(14) };
     } else if (id === 'bext' && size >= 348) {
-      const b = body();
+      const b = read(inside, length);
       if (b.length >= 346) bext = { timeReference: b.readUInt32LE(338) + b.readUInt32LE(342) * 2 ** 32, description: textOf(b, 0, 256) };
-    } else if (id === 'iXML' && size <= LARGEST_CHUNK) ixml = readIxml(body().toString('utf8').replace(/\0+$/, ''));
+    } else if (id === 'iXML' && size <= LARGEST_CHUNK) ixml = readIxml(read(inside, length).toString('utf8').replace(/\0+$/, ''));
     else if (id === 'data') {
       const there = Math.min(size, fileSize - inside);
       data = { size: there, truncated: there < size };
@@ -78,7 +67,9 @@ function readChunks(handle: number, fileSize: number): WavHeader | null {
   if (!format || format.channels === 0 || format.sampleRate === 0) return null;
   const frame = Math.max(1, (format.channels * format.bits) / 8);
   return {
-    ...format,
+    channels: format.channels,
+    sampleRate: format.sampleRate,
+    bits: format.bits,
     samples: Math.floor((data?.size ?? 0) / frame),
     truncated: data === null || data.truncated,
     timeReference: bext?.timeReference ?? null,
@@ -98,8 +89,9 @@ function readIxml(text: string): WavHeader['ixml'] {
   };
 }
 
-const textOf = (bytes: Buffer, at: number, length: number): string =>
-  bytes
-    .toString('latin1', at, at + length)
-    .replace(/\0.*$/s, '')
-    .trim();
+/** Text up to its first zero. */
+function textOf(bytes: Buffer, at: number, length: number): string {
+  const field = bytes.subarray(at, at + length);
+  const end = field.indexOf(0);
+  return field.toString('latin1', 0, end < 0 ? field.length : end).trim();
+}

@@ -1,5 +1,5 @@
-import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 import { canDropFrames, type Frames, formatTimecode, type Rate, rateOf } from '@gemello/core';
+import type { FileHead } from './file';
 
 /**
  * What a QuickTime or MP4 file says of timecode (ISO/IEC 14496-12 boxes; QuickTime File Format,
@@ -51,26 +51,16 @@ interface Track {
   samples: number;
 }
 
-/** Reads the timecode tracks; empty when there are none, or the file is of another kind. Opened read-only; sample tables are passed over. */
-export function readMovieTimecodes(file: string): MovieTimecode[] {
-  const handle = openSync(file, 'r');
-  try {
-    const { size } = fstatSync(handle);
-    const read = (at: number, length: number): Buffer => {
-      const bytes = Buffer.alloc(Math.max(0, Math.min(length, size - at)));
-      return bytes.subarray(0, readSync(handle, bytes, 0, bytes.length, at));
-    };
-    const { tracks, timescale } = readTracks(read, size);
-    const picture = tracks.find((t) => t.kind === 'vide');
-    return tracks
-      .flatMap((t) => timecodeOf(t, picture ?? null, timescale, read) ?? [])
-      .sort((a, b) => Number(b.ofPicture) - Number(a.ofPicture));
-  } finally {
-    closeSync(handle);
-  }
+/** Reads the timecode tracks; empty when there are none, or the file is of another kind. Sample tables are passed over. */
+export function readMovieTimecodes({ size, read }: FileHead): MovieTimecode[] {
+  const { tracks, timescale } = readTracks(read, size);
+  const picture = tracks.find((t) => t.kind === 'vide');
+  return tracks
+    .flatMap((t) => timecodeOf(t, picture ?? null, timescale, read) ?? [])
+    .sort((a, b) => Number(b.ofPicture) - Number(a.ofPicture));
 }
 
-type Read = (at: number, length: number) => Buffer;
+type Read = FileHead['read'];
 
 function readTracks(read: Read, size: number): { tracks: Track[]; timescale: number } {
   const tracks: Track[] = [];

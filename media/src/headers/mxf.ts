@@ -1,5 +1,5 @@
-import { closeSync, openSync, readSync } from 'node:fs';
 import { canDropFrames, type Frames, formatTimecode, type Rate, rateOf } from '@gemello/core';
+import type { FileHead } from './file';
 
 /**
  * What the packages of an MXF file say (SMPTE ST 377-1): the material package is the clip as it is
@@ -51,24 +51,13 @@ interface LocalSet {
   readonly items: ReadonlyMap<number, Buffer>;
 }
 
-/** Reads the packages, the material package first; empty when the file is no MXF or its header is damaged. Opened read-only. */
-export function readMxfPackages(file: string): MxfPackage[] {
-  const handle = openSync(file, 'r');
-  try {
-    const read = (at: number, length: number): Buffer => {
-      const bytes = Buffer.alloc(length);
-      return bytes.subarray(0, readSync(handle, bytes, 0, length, at));
-    };
-    const runIn = read(0, 16).subarray(0, 4).toString('hex') === LABEL ? 0 : read(0, LONGEST_RUN_IN).indexOf(Buffer.from(PARTITION, 'hex'));
-    if (runIn < 0) return [];
-    const sets = setsOf(headerMetadata(read, runIn));
-    return packagesOf(sets);
-  } finally {
-    closeSync(handle);
-  }
+/** Reads the packages, the material package first; empty when the file is no MXF or its header is damaged. */
+export function readMxfPackages({ read }: FileHead): MxfPackage[] {
+  const runIn = read(0, 16).subarray(0, 4).toString('hex') === LABEL ? 0 : read(0, LONGEST_RUN_IN).indexOf(Buffer.from(PARTITION, 'hex'));
+  return runIn < 0 ? [] : packagesOf(setsOf(headerMetadata(read, runIn)));
 }
 
-type Read = (at: number, length: number) => Buffer;
+type Read = FileHead['read'];
 
 /** The bytes of the header metadata: what follows the partition pack, as long as the pack says. */
 function headerMetadata(read: Read, at: number): Buffer {

@@ -1,4 +1,4 @@
-import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
+import type { FileHead } from './file';
 
 /** Files whose structure is looked at for more top-level parts than this are taken as they are. */
 const MOST_PARTS = 100_000;
@@ -6,25 +6,15 @@ const MOST_PARTS = 100_000;
 /**
  * How many bytes a movie file lacks at its end, by what its own top-level structure promises: atoms of
  * QuickTime and MP4 (ISO/IEC 14496-12), chunks of RIFF (AVI), KLV packets of MXF (SMPTE ST 336, 16-byte
- * keys, BER lengths). 0 when it is whole, or is of another kind. Opened read-only; only headers are read.
+ * keys, BER lengths). 0 when it is whole, or is of another kind. Only headers are read.
  */
-export function missingBytes(file: string): number {
-  const handle = openSync(file, 'r');
-  try {
-    const size = fstatSync(handle).size;
-    const read = (at: number, length: number) => {
-      const bytes = Buffer.alloc(length);
-      return bytes.subarray(0, readSync(handle, bytes, 0, length, at));
-    };
-    const head = read(0, 16);
-    if (head.length < 16) return 0;
-    if (/^(ftyp|moov|mdat|wide|free|skip|pnot)$/.test(head.toString('latin1', 4, 8))) return walk(size, (at) => atomLength(read(at, 16)));
-    if (head.toString('latin1', 0, 4) === 'RIFF') return Math.max(0, head.readUInt32LE(4) + 8 - size);
-    if (head.readUInt32BE(0) === 0x060e2b34) return walk(size, (at) => klvLength(read(at, 25)));
-    return 0;
-  } finally {
-    closeSync(handle);
-  }
+export function missingBytes({ size, read }: FileHead): number {
+  const head = read(0, 16);
+  if (head.length < 16) return 0;
+  if (/^(ftyp|moov|mdat|wide|free|skip|pnot)$/.test(head.toString('latin1', 4, 8))) return walk(size, (at) => atomLength(read(at, 16)));
+  if (head.toString('latin1', 0, 4) === 'RIFF') return Math.max(0, head.readUInt32LE(4) + 8 - size);
+  if (head.readUInt32BE(0) === 0x060e2b34) return walk(size, (at) => klvLength(read(at, 25)));
+  return 0;
 }
 
 /** Steps from part to part; what the last one promises past the end of the file is missing. */

@@ -1,5 +1,4 @@
-import { createHash } from 'node:crypto';
-import { closeSync, fstatSync, openSync, readSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import path from 'node:path';
 import { FOLDER, type Said, type StatedChecksum, type StatedGrade } from '@gemello/core';
 
@@ -29,50 +28,37 @@ export function reelOfFolder(file: string, root: string): Said[] {
   return [];
 }
 
-/** The first bytes of a file, fewer where it is shorter. Opened read-only. */
-export function headOf(file: string, length: number): Uint8Array {
-  const bytes = new Uint8Array(length);
-  const handle = openSync(file, 'r');
-  try {
-    return bytes.subarray(0, readSync(handle, bytes, 0, length, 0));
-  } finally {
-    closeSync(handle);
-  }
+/** What tells whether a clip changed, and how large it is. */
+export interface Stamped {
+  /** A short text that changes when size, time or inode of any file does (FNV-1a, 64 bits in two halves). */
+  readonly stamp: string;
+  /** Of the clip's own files. */
+  readonly bytes: number;
 }
 
-/** How much of a file's head and tail makes its quick fingerprint, in bytes. */
-const PRINTED = 4 * 1024;
-
-/** A quick fingerprint of a clip: the sizes, heads and tails of its first and last file (SHA-1). Opened read-only. */
-export function printOf(files: readonly string[]): string {
-  const hash = createHash('sha1');
-  for (const file of new Set([files[0], files.at(-1)])) {
-    if (file === undefined) continue;
-    const handle = openSync(file, 'r');
-    try {
-      const { size } = fstatSync(handle);
-      hash.update(`${size} `);
-      for (const at of new Set([0, Math.max(0, size - PRINTED)])) {
-        const bytes = Buffer.alloc(Math.min(PRINTED, size));
-        hash.update(bytes.subarray(0, readSync(handle, bytes, 0, bytes.length, at)));
-      }
-    } finally {
-      closeSync(handle);
-    }
-  }
-  return hash.digest('hex');
+/** The stamp of a clip's files, and of what else speaks of it. Throws the system's error when one is gone. */
+export function stampOf(files: readonly string[], papers: readonly string[] = []): Stamped {
+  const state: State = { a: 0x811c9dc5, b: 0x01000193 };
+  let bytes = 0;
+  for (const file of files) bytes += take(state, file);
+  for (const file of papers) take(state, file);
+  return { stamp: (state.a >>> 0).toString(36) + (state.b >>> 0).toString(36), bytes };
 }
 
-/** A short text that changes when size, time or inode of any of the files does (FNV-1a, 64 bits in two halves); and their bytes in all. */
-export function stampOf(files: readonly string[]): { stamp: string; bytes: number } {
-  let [a, b, bytes] = [0x811c9dc5, 0x01000193, 0];
-  for (const file of files) {
-    const { size, mtimeMs, ino } = statSync(file);
-    bytes += size;
-    for (const n of [size, mtimeMs, ino]) {
-      a = Math.imul(a ^ (n | 0), 0x01000193);
-      b = Math.imul(b ^ ((n / 4294967296) | 0) ^ a, 0x811c9dc5);
-    }
-  }
-  return { stamp: (a >>> 0).toString(36) + (b >>> 0).toString(36), bytes };
+interface State {
+  a: number;
+  b: number;
+}
+
+function take(state: State, file: string): number {
+  const { size, mtimeMs, ino } = statSync(file);
+  mix(state, size);
+  mix(state, mtimeMs);
+  mix(state, ino);
+  return size;
+}
+
+function mix(state: State, n: number): void {
+  state.a = Math.imul(state.a ^ (n | 0), 0x01000193);
+  state.b = Math.imul(state.b ^ ((n / 4294967296) | 0) ^ state.a, 0x811c9dc5);
 }

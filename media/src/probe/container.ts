@@ -1,5 +1,6 @@
 import { type Frames, formatTimecode, nominal, type Rate, type Said, type Warning } from '@gemello/core';
 import type { OpenFile } from '../engine/reader';
+import type { FileHead } from '../headers/file';
 import { readMovieTimecodes } from '../headers/mov';
 import { type MxfPackage, readMxfPackages } from '../headers/mxf';
 
@@ -9,9 +10,9 @@ import { type MxfPackage, readMxfPackages } from '../headers/mxf';
  * gives them. Timecode that counts at another rate than the pictures is given at theirs where one
  * is a multiple of the other.
  */
-export function containerClaims(file: string, opened: OpenFile, rate: Rate, warnings: Warning[]): Said[] {
+export function containerClaims(head: FileHead, opened: OpenFile, rate: Rate, warnings: Warning[]): Said[] {
   const kind = opened.format.iformat?.name ?? '';
-  const claims = /\bmov\b/.test(kind) ? movieClaims(file, rate, warnings) : /\bmxf/.test(kind) ? packageClaims(file, rate) : [];
+  const claims = /\bmov\b/.test(kind) ? movieClaims(head, rate, warnings) : /\bmxf/.test(kind) ? packageClaims(head, rate) : [];
   // Where the container was read here, FFmpeg's reading of the same timecode says nothing more.
   const timed = claims.some((c) => c.field === 'timecode');
   for (const said of tagClaims(opened))
@@ -19,8 +20,8 @@ export function containerClaims(file: string, opened: OpenFile, rate: Rate, warn
   return claims;
 }
 
-function movieClaims(file: string, rate: Rate, warnings: Warning[]): Said[] {
-  const tracks = readMovieTimecodes(file);
+function movieClaims(head: FileHead, rate: Rate, warnings: Warning[]): Said[] {
+  const tracks = readMovieTimecodes(head);
   const broken = tracks.find((t) => t.stretches > 1);
   if (broken)
     warnings.push({
@@ -35,12 +36,12 @@ function movieClaims(file: string, rate: Rate, warnings: Warning[]): Said[] {
 
 const PACKAGES: Record<MxfPackage['is'], string> = { material: 'the material package', file: 'the file package', tape: 'the tape package' };
 
-function packageClaims(file: string, rate: Rate): Said[] {
+function packageClaims(head: FileHead, rate: Rate): Said[] {
   const claims: Said[] = [];
   const add = (said: Said) => {
     if (said.value !== '' && !claims.some((c) => c.field === said.field && c.value === said.value)) claims.push(said);
   };
-  for (const { is, name, timecode } of readMxfPackages(file)) {
+  for (const { is, name, timecode } of readMxfPackages(head)) {
     if (timecode) add(timecodeClaim(timecode, rate, PACKAGES[is]));
     if (is === 'material') add({ field: 'clipName', value: name, origin: PACKAGES[is] });
     if (is === 'tape') add({ field: 'reel', value: name, origin: PACKAGES[is] });

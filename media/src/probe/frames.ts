@@ -15,7 +15,8 @@ import { avGetCodecName } from 'node-av/lib';
 import { openFile } from '../engine/reader';
 import { DPX_HEADER_BYTES, readDpxHeader } from '../headers/dpx';
 import { readExrHeader } from '../headers/exr';
-import { ALONE, type Beside, headOf, printOf, stampOf } from './beside';
+import { type FileHead, openHead, withHead } from '../headers/file';
+import { ALONE, type Beside, type Stamped, stampOf } from './beside';
 import { pixelAspectOf } from './movie';
 
 /** An OpenEXR header that is longer than this is not looked for, in bytes. */
@@ -30,10 +31,13 @@ interface PictureHeader {
   readonly said: readonly Said[];
 }
 
+/** Most OpenEXR headers end within this, in bytes. */
+const USUAL_HEADER = 4 * 1024;
+
 /** DPX and OpenEXR headers are read without a decoder; other pictures are opened with one. */
-function headerOf(file: string): PictureHeader {
+function headerOf(file: string, head: FileHead): PictureHeader {
   if (/\.dpx$/i.test(file)) {
-    const dpx = readDpxHeader(headOf(file, DPX_HEADER_BYTES));
+    const dpx = readDpxHeader(head.read(0, DPX_HEADER_BYTES));
     if (dpx)
       return {
         raster: { width: dpx.width, height: dpx.height },
@@ -44,7 +48,7 @@ function headerOf(file: string): PictureHeader {
       };
   }
   if (/\.exr$/i.test(file)) {
-    const exr = readExrHeader(headOf(file, LONGEST_HEADER));
+    const exr = readExrHeader(head.read(0, USUAL_HEADER)) ?? readExrHeader(head.read(0, LONGEST_HEADER));
     if (exr)
       return {
         raster: { width: exr.width, height: exr.height },
@@ -68,12 +72,28 @@ function headerOf(file: string): PictureHeader {
   }
 }
 
-const said = (origin: string, fields: Partial<Record<Said['field'], string | null>>): Said[] =>
-  Object.entries(fields).flatMap(([field, value]) => (value ? [{ field: field as Said['field'], value, origin }] : []));
+function said(origin: string, fields: Partial<Record<Said['field'], string | null>>): Said[] {
+  const all: Said[] = [];
+  for (const field in fields) {
+    const value = fields[field as Said['field']];
+    if (value) all.push({ field: field as Said['field'], value, origin });
+  }
+  return all;
+}
+
+/** A picture's header, and the fingerprint of its file. */
+function openPicture(file: string): { header: PictureHeader; print: string } {
+  const head = openHead(file);
+  try {
+    return { header: headerOf(file, head), print: head.print() };
+  } finally {
+    head.close();
+  }
+}
 
 /** Reads a single picture as a still. Throws MediaError when it is none. */
-export function probeStill(file: string, beside: Beside = ALONE): Original {
-  const header = headerOf(file);
+export function probeStill(file: string, beside: Beside = ALONE, stamped: Stamped = stampOf([file])): Original {
+  const { header, print } = openPicture(file);
   const fileName = path.basename(file);
   return {
     path: file,
@@ -96,8 +116,9 @@ export function probeStill(file: string, beside: Beside = ALONE): Original {
     checksums: beside.checksums,
     measured: [],
     grades: beside.grades,
-    ...stampOf([file]),
-    print: printOf([file]),
+    bytes: stamped.bytes,
+    stamp: stamped.stamp,
+    print,
     warnings: [],
   };
 }
@@ -109,9 +130,11 @@ export function probeNumbered(
   files: readonly string[],
   gaps: readonly number[],
   beside: Beside = ALONE,
+  stamped: Stamped = stampOf(files.map((f) => path.join(folder, f))),
 ): Original {
   const first = path.join(folder, files[0] as string);
-  const header = headerOf(first);
+  const { header, print } = openPicture(first);
+  const last = files.length > 1 ? withHead(path.join(folder, files.at(-1) as string), (head) => head.print()) : '';
   const warnings: Warning[] = [];
   const stated = beside.said
     .filter((s) => s.field === 'rate')
@@ -143,8 +166,8 @@ export function probeNumbered(
     checksums: beside.checksums,
     measured: [],
     grades: beside.grades,
-    ...stampOf(files.map((f) => path.join(folder, f))),
-    print: printOf(files.map((f) => path.join(folder, f))),
+    ...stamped,
+    print: print + last,
     warnings: [...warnings, ...settled.warnings],
   };
 }

@@ -15,26 +15,29 @@ import { AV_NOPTS_VALUE, AV_PKT_FLAG_DISCARD, AVMEDIA_TYPE_AUDIO } from 'node-av
 import { avGetCodecName, Packet, type Rational, type Stream } from 'node-av/lib';
 import { MediaError } from '../engine/av';
 import { type OpenFile, openFile } from '../engine/reader';
+import { type FileHead, openHead } from '../headers/file';
 import { missingBytes } from '../headers/whole';
-import { ALONE, type Beside, printOf, stampOf } from './beside';
+import { ALONE, type Beside, type Stamped, stampOf } from './beside';
 import { containerClaims } from './container';
 
 /** Reads all that a movie file says of itself, and what stands beside it. Opened read-only; throws MediaError when it is no movie. */
-export function probeMovie(file: string, beside: Beside = ALONE): Original {
+export function probeMovie(file: string, beside: Beside = ALONE, stamped?: Stamped): Original {
   if (statSync(file, { throwIfNoEntry: false })?.size === 0)
     throw new MediaError(`${path.basename(file)} is empty (0 bytes). Copy it again from the card.`);
   const opened = openFile(file);
+  const head = openHead(file);
   try {
-    return describeMovie(file, opened, beside);
+    return describeMovie(file, opened, head, beside, stamped ?? stampOf([file]));
   } finally {
+    head.close();
     opened.format.closeInputSync();
   }
 }
 
-function describeMovie(file: string, { format, stream }: OpenFile, beside: Beside): Original {
+function describeMovie(file: string, { format, stream }: OpenFile, head: FileHead, beside: Beside, stamped: Stamped): Original {
   const warnings: Warning[] = [];
   const rate = rateOfStream(stream, warnings);
-  const header = containerClaims(file, { format, stream }, rate, warnings);
+  const header = containerClaims(head, { format, stream }, rate, warnings);
   const sound = format.streams.find((s) => s.codecpar.codecType === AVMEDIA_TYPE_AUDIO);
   const fileName = path.basename(file);
   const settled = settleClaims([...header, ...beside.said], rate, withoutExtension(fileName));
@@ -43,7 +46,7 @@ function describeMovie(file: string, { format, stream }: OpenFile, beside: Besid
     path: file,
     kind: 'movie',
     fileName,
-    frames: countFrames(file, { format, stream }, rate, warnings),
+    frames: countFrames(head, { format, stream }, rate, warnings),
     raster: { width: stream.codecpar.width, height: stream.codecpar.height },
     pixelAspect: pixelAspectOf(stream),
     codec: avGetCodecName(stream.codecpar.codecId) ?? 'unknown',
@@ -54,8 +57,8 @@ function describeMovie(file: string, { format, stream }: OpenFile, beside: Besid
     checksums: beside.checksums,
     measured: [],
     grades: beside.grades,
-    ...stampOf([file]),
-    print: printOf([file]),
+    ...stamped,
+    print: head.print(),
     warnings: [...warnings, ...settled.warnings],
   };
 }
@@ -95,11 +98,11 @@ function exact(r: Rational): Rate | null {
  * packet. Packets marked as discarded (an edit list cut them off) are not counted. Of a file that is cut
  * off, only the pictures that are there count.
  */
-function countFrames(file: string, { format, stream }: OpenFile, rate: Rate, warnings: Warning[]): number {
+function countFrames(head: FileHead, { format, stream }: OpenFile, rate: Rate, warnings: Warning[]): number {
   const indexed = Number(stream.nbFrames);
   const seconds = stream.duration === AV_NOPTS_VALUE ? null : (Number(stream.duration) * stream.timeBase.num) / stream.timeBase.den;
   const byDuration = seconds === null ? null : (seconds * rate.num) / rate.den;
-  const missing = missingBytes(file);
+  const missing = missingBytes(head);
   if (missing === 0 && indexed > 0 && byDuration !== null && Math.abs(indexed - byDuration) < 0.5) return indexed;
   const packet = new Packet();
   packet.alloc();

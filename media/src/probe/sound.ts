@@ -2,16 +2,21 @@ import path from 'node:path';
 import { formatTimecode, type Original, parseRate, RATES, type Said, settleClaims, type Warning, withoutExtension } from '@gemello/core';
 import { MediaError } from '../engine/av';
 import { readWavHeader } from '../headers/bwf';
-import { ALONE, type Beside, printOf, stampOf } from './beside';
+import { openHead } from '../headers/file';
+import { ALONE, type Beside, type Stamped, stampOf } from './beside';
 
 /**
  * Reads a WAV file as sound of the shoot: its start from the time reference (EBU Tech 3285, samples
  * since midnight), rate and reel from iXML. `frames` are whole frames at that rate. Throws MediaError
  * when it is no WAV.
  */
-export function probeSound(file: string, beside: Beside = ALONE): Original {
-  const header = readWavHeader(file);
-  if (!header) throw new MediaError(`${path.basename(file)} is no WAV file that can be read.`);
+export function probeSound(file: string, beside: Beside = ALONE, stamped: Stamped = stampOf([file])): Original {
+  const head = openHead(file);
+  const header = readWavHeader(head);
+  const print = head.print();
+  head.close();
+  const fileName = path.basename(file);
+  if (!header) throw new MediaError(`${fileName} is no WAV file that can be read.`);
   const warnings: Warning[] = [];
   const said: Said[] = [];
   const stated = [header.ixml.rate, ...beside.said.filter((s) => s.field === 'rate').map((s) => s.value)]
@@ -35,26 +40,34 @@ export function probeSound(file: string, beside: Beside = ALONE): Original {
       code: 'truncated',
       message: `The file is cut off; ${(header.samples / header.sampleRate).toFixed(1)} s of sound can be read. Copy it again from the card.`,
     });
-  const fileName = path.basename(file);
   const settled = settleClaims([...said, ...beside.said], rate, withoutExtension(fileName));
+  // Every field is written out: copying objects over one another costs more than reading the header.
   return {
-    ...settled,
     path: file,
     kind: 'sound',
+    reel: settled.reel,
+    clipName: settled.clipName,
     fileName,
+    start: settled.start,
+    hasTimecode: settled.hasTimecode,
     frames: Math.floor((header.samples / header.sampleRate) * fps + 1e-6),
-    raster: { width: 0, height: 0 },
+    rate: settled.rate,
+    raster: NO_RASTER,
     pixelAspect: null,
     codec: `pcm ${header.bits}`,
     sound: { channels: header.channels, sampleRate: header.sampleRate },
     files: [],
     pieces: [],
     sidecars: beside.sidecars,
+    claims: settled.claims,
     checksums: beside.checksums,
     measured: [],
     grades: beside.grades,
-    ...stampOf([file]),
-    print: printOf([file]),
+    bytes: stamped.bytes,
+    stamp: stamped.stamp,
+    print,
     warnings: [...warnings, ...settled.warnings],
   };
 }
+
+const NO_RASTER = { width: 0, height: 0 } as const;

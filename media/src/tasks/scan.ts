@@ -2,7 +2,7 @@ import { readdirSync, realpathSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { groupNumbered, type Original, withoutExtension } from '@gemello/core';
 import { MediaError } from '../engine/av';
-import { type Beside, probeMovie, probeNumbered, probeSound, probeStill, stampOf } from '../probe';
+import { type Beside, probeMovie, probeNumbered, probeSound, probeStill, type Stamped, stampOf } from '../probe';
 import { openPapers, type Papers } from '../probe/papers';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
@@ -52,15 +52,17 @@ export function scan({ folders, known }: ScanPayload, report: Report, signal: St
   const unchanged: string[] = [];
   jobs.forEach((job, index) => {
     stopIfAsked(signal);
-    report({ done: index, total: jobs.length, what: path.basename(job.path) });
+    report({ done: index, total: jobs.length, what: job.name });
     try {
-      const beside = papers.files(job.path);
-      const { stamp } = stampOf([...job.files, ...job.sidecars.map((s) => path.join(path.dirname(job.path), s)), ...beside]);
-      if (known?.get(job.path) === stamp) unchanged.push(job.path);
-      else originals.push({ ...job.probe(papers.beside(job.path, job.files, job.sidecars)), stamp });
+      const files = job.files.map((f) => job.folder + f);
+      const path = files[0] as string;
+      const stamped = stampOf(files, [...job.sidecars.map((s) => job.folder + s), ...papers.files(path)]);
+      if (known?.get(path) === stamped.stamp) unchanged.push(path);
+      else originals.push(job.probe(papers.beside(path, files, job.sidecars), stamped));
     } catch (error) {
-      if (!(error instanceof MediaError)) throw error;
-      problems.push({ path: job.path, message: error.message });
+      // A file that cannot be read, or went away meanwhile, does not keep the others from being found.
+      if (!(error instanceof MediaError) && !('code' in (error as object))) throw error;
+      problems.push({ path: job.folder + job.name, message: (error as Error).message });
     }
   });
   report({ done: jobs.length, total: jobs.length, what: '' });
@@ -68,11 +70,14 @@ export function scan({ folders, known }: ScanPayload, report: Report, signal: St
 }
 
 interface Job {
-  readonly path: string;
-  /** Every file of the clip, absolute. */
+  /** With a separator at its end. */
+  readonly folder: string;
+  /** The name of its first file, by which it is known. */
+  readonly name: string;
+  /** Every file of the clip, as names. */
   readonly files: readonly string[];
-  readonly sidecars: string[];
-  readonly probe: (beside: Beside) => Original;
+  readonly sidecars: readonly string[];
+  readonly probe: (beside: Beside, stamped: Stamped) => Original;
 }
 
 function listWork(roots: readonly string[], problems: ScanProblem[], signal: StopSignal): { jobs: Job[]; papers: Papers } {
@@ -118,23 +123,14 @@ function listFolder(folder: string, roots: readonly string[], problems: ScanProb
 }
 
 function jobsOf(folder: string, files: readonly string[]): Job[] {
-  const sidecars = files.filter((f) => SIDECARS.test(f)).map((f) => ({ name: f, stem: withoutExtension(f).toLowerCase() }));
-  const clips = new Set(files.filter((f) => MOVIES.test(f) || SOUNDS.test(f)).map((f) => withoutExtension(f).toLowerCase()));
-  const sidecarsOf = (clip: string) => {
-    const stem = clip.toLowerCase();
-    return sidecars
-      .filter(
-        (s) =>
-          s.stem === stem || (s.stem.startsWith(stem) && s.stem.length - stem.length <= LONGEST_TAIL && !clips.has(s.stem) && stem !== ''),
-      )
-      .map((s) => s.name);
-  };
-  const at = (name: string) => path.join(folder, name);
-  const one = (name: string, probe: (file: string, beside: Beside) => Original): Job => ({
-    path: at(name),
-    files: [at(name)],
+  const inside = folder.endsWith(path.sep) ? folder : folder + path.sep;
+  const sidecarsOf = sidecarFinder(files);
+  const one = (name: string, probe: (file: string, beside: Beside, stamped: Stamped) => Original): Job => ({
+    folder: inside,
+    name,
+    files: [name],
     sidecars: sidecarsOf(withoutExtension(name)),
-    probe: (beside) => probe(at(name), beside),
+    probe: (beside, stamped) => probe(inside + name, beside, stamped),
   });
   const jobs: Job[] = [
     ...files.filter((f) => MOVIES.test(f)).map((f) => one(f, probeMovie)),
@@ -145,13 +141,33 @@ function jobsOf(folder: string, files: readonly string[]): Job[] {
   for (const run of runs) {
     if (/^\.(dpx|exr)$/.test(run.extension) || run.files.length >= SHORTEST_RUN)
       jobs.push({
-        path: at(run.files[0] as string),
-        files: run.files.map(at),
+        folder: inside,
+        name: run.files[0] as string,
+        files: run.files,
         sidecars: sidecarsOf(run.stem),
-        probe: (beside) => probeNumbered(folder, run.stem, run.files, run.gaps, beside),
+        probe: (beside, stamped) => probeNumbered(folder, run.stem, run.files, run.gaps, beside, stamped),
       });
     else stills.push(...run.files);
   }
   jobs.push(...stills.map((f) => one(f, probeStill)));
-  return jobs.sort((a, b) => (a.path < b.path ? -1 : 1));
+  return jobs.sort((a, b) => (a.name < b.name ? -1 : 1));
+}
+
+/** Finds the files that belong to a clip by its name without extension: called the same, or the same with a short tail that is no other clip's. */
+function sidecarFinder(files: readonly string[]): (clip: string) => string[] {
+  const names = files.filter((f) => SIDECARS.test(f));
+  if (names.length === 0) return () => [];
+  const clips = new Set(files.filter((f) => MOVIES.test(f) || SOUNDS.test(f)).map((f) => withoutExtension(f).toLowerCase()));
+  const byStem = new Map<string, string[]>();
+  for (const name of names) {
+    const stem = withoutExtension(name).toLowerCase();
+    const shortest = clips.has(stem) ? stem.length : Math.max(1, stem.length - LONGEST_TAIL);
+    for (let length = stem.length; length >= shortest; length--) {
+      const key = stem.slice(0, length);
+      const known = byStem.get(key);
+      if (known) known.push(name);
+      else byStem.set(key, [name]);
+    }
+  }
+  return (clip) => byStem.get(clip.toLowerCase()) ?? [];
 }
