@@ -1,5 +1,6 @@
 import { LOG_FIELDS, type LogMapping, type OriginalDescription } from '@gemello/core';
 import { z } from 'zod';
+import { type Column, columnReader, lengthOfColumn, type Packed, packColumn } from './packed';
 
 /** Largest clip log, in characters. */
 const LARGEST_LOG = 32 * 1024 * 1024;
@@ -63,6 +64,73 @@ export interface UsedSpan {
 
 /** An original as the table shows it. */
 export type OriginalRow = Omit<OriginalView, 'claims' | 'checksums' | 'grades' | 'measured' | 'sidecars' | 'sound' | 'pieces'>;
+
+/** The rows of the table as they are sent: column by column, each path as its folder, for it ends with the file's name. */
+export function packOriginals(rows: readonly OriginalRow[]): Packed {
+  const [first] = rows;
+  if (!first) return {};
+  const columns: Record<string, Column> = {
+    parent: packColumn(rows.map((row) => row.path.slice(0, row.path.length - row.fileName.length))),
+  };
+  for (const field of Object.keys(first) as (keyof OriginalRow)[])
+    if (field !== 'path') columns[field] = packColumn(rows.map((row) => row[field]));
+  return columns;
+}
+
+/** The rows again, in their order. Each is written out at once: fields that are set one by one make objects ten times as slow. */
+export function unpackOriginals(packed: Packed): OriginalRow[] {
+  const read = <K extends keyof OriginalRow>(field: K) => columnReader<OriginalRow[K]>(packed[field]);
+  const parent = columnReader<string>(packed.parent);
+  const kind = read('kind');
+  const reel = read('reel');
+  const clipName = read('clipName');
+  const fileName = read('fileName');
+  const timecodeIn = read('timecodeIn');
+  const timecodeOut = read('timecodeOut');
+  const start = read('start');
+  const frames = read('frames');
+  const rate = read('rate');
+  const raster = read('raster');
+  const pixelAspect = read('pixelAspect');
+  const codec = read('codec');
+  const files = read('files');
+  const bytes = read('bytes');
+  const warnings = read('warnings');
+  const volume = read('volume');
+  const folder = read('folder');
+  const here = read('here');
+  const usedBy = read('usedBy');
+  const tags = read('tags');
+  const note = read('note');
+  const proxyOf = read('proxyOf');
+  const proxies = read('proxies');
+  return Array.from({ length: lengthOfColumn(packed.parent) }, (_, i) => ({
+    path: parent(i) + fileName(i),
+    kind: kind(i),
+    reel: reel(i),
+    clipName: clipName(i),
+    fileName: fileName(i),
+    timecodeIn: timecodeIn(i),
+    timecodeOut: timecodeOut(i),
+    start: start(i),
+    frames: frames(i),
+    rate: rate(i),
+    raster: raster(i),
+    pixelAspect: pixelAspect(i),
+    codec: codec(i),
+    files: files(i),
+    bytes: bytes(i),
+    warnings: warnings(i),
+    volume: volume(i),
+    folder: folder(i),
+    here: here(i),
+    usedBy: usedBy(i),
+    tags: tags(i),
+    note: note(i),
+    proxyOf: proxyOf(i),
+    proxies: proxies(i),
+  }));
+}
 
 /** The events of one version of the cut that use an original. */
 export interface VersionUses {

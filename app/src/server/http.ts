@@ -20,8 +20,11 @@ export class RequestError extends Error {
   }
 }
 
-export const json = (body: unknown, status = 200): Response =>
-  new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json', 'cache-control': 'no-store' } });
+/** An answer that is JSON already. */
+export const jsonText = (text: string, status = 200): Response =>
+  new Response(text, { status, headers: { 'content-type': 'application/json', 'cache-control': 'no-store' } });
+
+export const json = (body: unknown, status = 200): Response => jsonText(JSON.stringify(body), status);
 
 /** Wraps a handler: what it returns becomes JSON, what it throws becomes a message and a status. */
 export function route(handler: (context: APIContext) => Promise<unknown>): APIRoute {

@@ -2,7 +2,15 @@ import path from 'node:path';
 import { describeOriginal, formatTimecode, likenessOfVolumes, mayGoOnIn, type Original, sourceSpan } from '@gemello/core';
 import { and, eq } from 'drizzle-orm';
 import type { z } from 'zod';
-import type { OriginalFilter, OriginalPage, OriginalRow, remarkSchema, UsedSpan, VolumeView } from '../contract';
+import {
+  type OriginalFilter,
+  type OriginalPage,
+  type OriginalRow,
+  packOriginals,
+  type remarkSchema,
+  type UsedSpan,
+  type VolumeView,
+} from '../contract';
 import { database } from './db/open';
 import { filters, originals, remarks, volumes } from './db/schema';
 import { RequestError } from './http';
@@ -21,6 +29,16 @@ export async function originalRows(jobId: string): Promise<OriginalRow[]> {
   const rows = rowsOf(w);
   made.set(w, rows);
   return rows;
+}
+
+const packed = new WeakMap<readonly OriginalRow[], string>();
+
+/** The rows as they are sent, as JSON; made once for what a job is at a time. */
+export async function packedOriginals(jobId: string): Promise<string> {
+  const rows = await originalRows(jobId);
+  const text = packed.get(rows) ?? JSON.stringify(packOriginals(rows));
+  packed.set(rows, text);
+  return text;
 }
 
 async function rowsOf(w: Workspace): Promise<OriginalRow[]> {

@@ -22,7 +22,7 @@ import {
   takenAs,
   withCarried,
 } from '@gemello/core';
-import { and, desc, eq, isNull, or } from 'drizzle-orm';
+import { and, desc, eq, isNull, or, sql } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
 import { database } from './db/open';
 import { decisions, jobs, listFiles, lists, measurements, originals, proofs, references, type VolumePapers, volumes } from './db/schema';
@@ -106,7 +106,7 @@ async function load(jobId: string): Promise<Workspace> {
     .limit(1);
   const [referenceRow] = await db.select().from(references).where(eq(references.jobId, jobId)).orderBy(desc(references.createdAt)).limit(1);
   const volumeRows = await db.select().from(volumes).where(eq(volumes.jobId, jobId));
-  const originalRows = await db.select().from(originals).where(eq(originals.jobId, jobId)).orderBy(originals.path);
+  const originalRows = await readOriginals(jobId);
   const about = listRow ? or(eq(decisions.listId, listRow.id), isNull(decisions.listId)) : isNull(decisions.listId);
   const made = await db
     .select()
@@ -165,6 +165,35 @@ async function load(jobId: string): Promise<Workspace> {
     shown: list && compile(list, reachable, [...taken, ...acceptBest(pairings, 'with-doubtful')]),
     proofs: new Map(proofRows.map((row) => [row.event, { madeFrom: row.madeFrom, proof: row.data }])),
   };
+}
+
+interface StoredOriginal {
+  readonly path: string;
+  readonly volumeId: string;
+  readonly here: boolean;
+  readonly data: Original;
+}
+
+/** Originals read from the database at once. */
+const PAGE = 20_000;
+
+/**
+ * The originals of a job as they were stored, in path order. The database hands over a page of them as
+ * one text: a hundred thousand rows one by one take several times as long.
+ */
+async function readOriginals(jobId: string): Promise<StoredOriginal[]> {
+  const db = await database();
+  const found: StoredOriginal[] = [];
+  for (let last = ''; ; ) {
+    const [row] = await db.values<[string | null]>(
+      sql`SELECT group_concat('["' || volume_id || '",' || here || ',' || data || ']', ',') FROM
+          (SELECT volume_id, here, data FROM ${originals} WHERE job_id = ${jobId} AND path > ${last} ORDER BY path LIMIT ${PAGE})`,
+    );
+    const page = JSON.parse(`[${row?.[0] ?? ''}]`) as [string, number, Original][];
+    for (const [volumeId, here, data] of page) found.push({ path: data.path, volumeId, here: here === 1, data });
+    if (page.length < PAGE) return found;
+    last = found.at(-1)?.path ?? '';
+  }
 }
 
 function standInsOf(here: readonly Original[], proxyOf: ReadonlyMap<string, string>): Map<string, Original> {

@@ -16,8 +16,12 @@ export type ProxyWord = z.infer<typeof proxyWordSchema>;
  * only clip of its reel (where it has one), timecode and length.
  */
 export function linkProxies(originals: readonly Original[], words: readonly ProxyWord[] = []): Map<string, string> {
-  const pictures = originals.filter((o) => o.kind !== 'sound');
   const links = new Map<string, string>();
+  const mayBeCopy = (o: Original) => looksLikeProxy(o.fileName) || PROXY_FOLDER.test(o.path);
+  const told = (o: Original) => o.claims.some((c) => c.field === 'proxy' || c.field === 'proxyOf');
+  // Most cards hold none, and there may be a hundred thousand clips.
+  if (words.length === 0 && !originals.some((o) => mayBeCopy(o) || told(o))) return links;
+  const pictures = originals.filter((o) => o.kind !== 'sound');
   const byPath = new Map(pictures.map((o) => [o.path, o]));
   const word = new Map(words.map((w) => [w.original, w.of]));
   for (const [copy, whole] of word) if (whole !== null && copy !== whole && byPath.has(copy) && byPath.has(whole)) links.set(copy, whole);
@@ -31,7 +35,7 @@ export function linkProxies(originals: readonly Original[], words: readonly Prox
     (o) => `${o.start} ${o.frames}`,
   );
   for (const copy of pictures) {
-    if (!free(copy) || (!looksLikeProxy(copy.fileName) && !PROXY_FOLDER.test(copy.path))) continue;
+    if (!free(copy) || !mayBeCopy(copy)) continue;
     const larger = (clips: readonly Original[]) => clips.filter((o) => o !== copy && o.raster.width > copy.raster.width && free(o));
     const [called] = larger(named.get(looseName(copy.fileName)) ?? [])
       .filter((o) => sameTake(o, copy))

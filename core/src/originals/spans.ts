@@ -45,7 +45,8 @@ export function joinSpans(originals: readonly Original[], words: readonly Join[]
     joined.set(first, whole);
     for (const o of whole) taken.add(o.path);
   }
-  for (const run of countedRuns(originals.filter((o) => !taken.has(o.path)))) {
+  const signed = originals.some(hasSign);
+  for (const run of signed ? countedRuns(originals.filter((o) => !taken.has(o.path))) : []) {
     if (run.length < 2 || !isFirm(run)) continue;
     joined.set((run[0] as Original).path, run);
     for (const o of run) taken.add(o.path);
@@ -144,6 +145,9 @@ const statedName = (o: Original): string | null =>
     .find((c) => c.field === 'clipName')
     ?.value.trim()
     .toLowerCase() ?? null;
+
+/** What a file must have of itself to go on in another. */
+const hasSign = (o: Original): boolean => isFull(o) || saysPart(o) || statedName(o) !== null;
 
 /** The sign that binds two files that follow one another. */
 function bound(clip: Original, next: Original): boolean {

@@ -1,5 +1,5 @@
+import { hash } from 'node:crypto';
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
-import { createXXHash128 } from 'hash-wasm';
 
 /** How much of a file's head is read at once, and how much of its tail makes its fingerprint, in bytes. */
 const PART = 4 * 1024;
@@ -11,12 +11,10 @@ export interface FileHead {
   readonly size: number;
   /** Bytes from a place; fewer where the file ends before. */
   read(at: number, length: number): Buffer;
-  /** A quick fingerprint of the content: size, head and tail (XXH128). */
+  /** A quick fingerprint of the content: size, head and tail (SHA-1). */
   print(): string;
   close(): void;
 }
-
-const hash = await createXXHash128();
 
 /** Rooms for a head and a tail, used again and again: a card may hold a hundred thousand files. */
 const rooms: Buffer[] = [];
@@ -48,9 +46,7 @@ export function openHead(file: string): FileHead {
       room.writeDoubleBE(size, 0);
       const head = SIZE_BYTES + there;
       const tail = size > there ? readSync(handle, room, head, PART, Math.max(there, size - PART)) : 0;
-      hash.init();
-      hash.update(room.subarray(0, head + tail));
-      return hash.digest('hex');
+      return hash('sha1', room.subarray(0, head + tail));
     },
     close() {
       closeSync(handle);

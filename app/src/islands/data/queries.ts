@@ -14,7 +14,6 @@ import type {
   LogView,
   OriginalFilter,
   OriginalPage,
-  OriginalRow,
   Reading,
   Remark,
   ReturnView,
@@ -24,6 +23,8 @@ import type {
   Writing,
   WrittenView,
 } from '../../contract';
+import { unpackOriginals } from '../../contract/originals';
+import type { Packed } from '../../contract/packed';
 import { ask, send } from './api';
 import { useTasks } from './tasks';
 
@@ -39,7 +40,13 @@ function useResource<T>(job: string, name: string, query = '') {
 export const useJob = (job: string) => useResource<JobView>(job, 'job');
 export const useLedger = (job: string) => useResource<LedgerView>(job, 'ledger');
 export const useTurnover = (job: string) => useResource<TurnoverView | { list: null }>(job, 'turnover');
-export const useOriginals = (job: string) => useResource<OriginalRow[]>(job, 'originals');
+export const useOriginals = (job: string) =>
+  useQuery({
+    queryKey: [job, 'originals', ''],
+    queryFn: async () => unpackOriginals(await ask<Packed>(`/api/jobs/${job}/originals`)),
+    // What is alike is not looked for among a hundred thousand rows.
+    structuralSharing: false,
+  });
 export const useOriginal = (job: string, path: string) => useResource<OriginalPage>(job, 'originals', `?path=${encodeURIComponent(path)}`);
 export const useRemark = (job: string) => useChange((remark: Remark) => send('PATCH', `/api/jobs/${job}/originals`, remark));
 export const useLogs = (job: string) => useResource<{ path: string; name: string; volume: string; understood: boolean }[]>(job, 'logs');

@@ -87,7 +87,7 @@ export const originals = sqliteTable(
     data: text('data', { mode: 'json' }).$type<Original>().notNull(),
     here: integer('here', { mode: 'boolean' }).notNull(),
   },
-  (t) => [index('originals_job').on(t.jobId, t.volumeId)],
+  (t) => [index('originals_job').on(t.jobId, t.volumeId), index('originals_path').on(t.jobId, t.path)],
 );
 
 /**

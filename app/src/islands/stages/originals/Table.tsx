@@ -3,15 +3,15 @@ import {
   createColumnHelper,
   flexRender,
   getCoreRowModel,
-  getSortedRowModel,
   type SortingState,
   useReactTable,
   type VisibilityState,
 } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import type { OriginalRow } from '../../../contract';
 import { ScrubStrip } from './ScrubStrip';
+import { sortedBy } from './sort';
 
 const ROW = 46;
 const column = createColumnHelper<OriginalRow>();
@@ -34,7 +34,6 @@ const COLUMNS = [
     id: 'timecode',
     header: 'Timecode in',
     size: 92,
-    sortUndefined: 'last',
     cell: ({ row: { original: o } }) => <span className="tc">{o.timecodeIn ?? 'none'}</span>,
   }),
   column.accessor('timecodeOut', {
@@ -80,7 +79,16 @@ const COLUMNS = [
     cell: (c) => <span className="block truncate">{c.getValue()}</span>,
   }),
 ];
-const NAMES = Object.fromEntries(COLUMNS.map((c) => [c.id ?? ('accessorKey' in c ? String(c.accessorKey) : ''), String(c.header)]));
+const columnId = (c: (typeof COLUMNS)[number]): string => c.id ?? ('accessorKey' in c ? String(c.accessorKey) : '');
+const NAMES = Object.fromEntries(COLUMNS.map((c) => [columnId(c), String(c.header)]));
+/** What a column sorts by. */
+function sortValue(id: string, o: OriginalRow): unknown {
+  const found = COLUMNS.find((c) => columnId(c) === id);
+  return found && 'accessorFn' in found && found.accessorFn
+    ? found.accessorFn(o, 0)
+    : o[(found && 'accessorKey' in found ? found.accessorKey : id) as keyof OriginalRow];
+}
+
 /** Columns that are left out until they are asked for. */
 const FIRST: VisibilityState = { out: false, codec: false, bytes: false, tags: false };
 
@@ -106,33 +114,37 @@ export function ClipTable({ job, originals, chosen, onChoose, selected, onSelect
   const last = useRef<number | null>(null);
   const [sorting, setSorting] = useState<SortingState>([]);
   const [visible, setVisible] = useState<VisibilityState>(FIRST);
+  const rows = useMemo(() => sortedBy(originals, sorting[0], sortValue), [originals, sorting]);
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 6 });
+  const inSight = virtual.getVirtualItems();
+  // Only the rows in sight become rows of the table: it makes an object of each, and there may be a hundred thousand.
   const table = useReactTable({
-    data: originals,
+    data: inSight.flatMap(({ index }) => rows[index] ?? []),
     columns: COLUMNS,
     state: { sorting, columnVisibility: narrow ? { ...visible, ...LEFT_OUT } : visible },
     onSortingChange: setSorting,
     onColumnVisibilityChange: setVisible,
     getCoreRowModel: getCoreRowModel(),
-    getSortedRowModel: getSortedRowModel(),
+    manualSorting: true,
+    enableMultiSort: false,
   });
-  const rows = table.getRowModel().rows;
+  const drawn = table.getRowModel().rows;
   const shown = table.getVisibleLeafColumns();
   const grid = {
     gridTemplateColumns: `22px 78px ${shown.map((c, i) => (i === 0 ? `minmax(${c.getSize() - 60}px, 1fr)` : `${c.getSize()}px`)).join(' ')}`,
   };
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 6 });
   const select = (index: number, on: boolean, reach: boolean) => {
     const from = reach && last.current !== null ? last.current : index;
     const next = new Set(selected);
     for (let i = Math.min(from, index); i <= Math.max(from, index); i++) {
-      const path = rows[i]?.original.path;
+      const path = rows[i]?.path;
       if (path && on) next.add(path);
       else if (path) next.delete(path);
     }
     last.current = index;
     onSelect(next);
   };
-  const all = rows.length > 0 && rows.every((r) => selected.has(r.original.path));
+  const all = rows.length > 0 && rows.every((o) => selected.has(o.path));
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
     <section ref={scroller} className="grow min-h-0 overflow-auto text-xs" data-testid="originals" aria-label="Originals" tabIndex={0}>
@@ -142,7 +154,7 @@ export function ClipTable({ job, originals, chosen, onChoose, selected, onSelect
           className="checkbox checkbox-xs"
           aria-label="Select all that are shown"
           checked={all}
-          onChange={() => onSelect(all ? new Set() : new Set(rows.map((r) => r.original.path)))}
+          onChange={() => onSelect(all ? new Set() : new Set(rows.map((o) => o.path)))}
         />
         <ColumnChoice visible={visible} onVisible={setVisible} />
         {table.getHeaderGroups()[0]?.headers.map((h) => (
@@ -159,8 +171,8 @@ export function ClipTable({ job, originals, chosen, onChoose, selected, onSelect
         ))}
       </div>
       <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-        {virtual.getVirtualItems().map(({ index, start }) => {
-          const row = rows[index];
+        {inSight.map(({ index, start }, at) => {
+          const row = drawn[at];
           if (!row) return null;
           const o = row.original;
           return (

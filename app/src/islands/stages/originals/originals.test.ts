@@ -1,8 +1,9 @@
 import { RATES } from '@gemello/core';
 import { describe, expect, it } from 'vitest';
-import type { OriginalRow } from '../../../contract';
+import { type OriginalRow, packOriginals, unpackOriginals } from '../../../contract';
 import { facetValues, filtered, NO_FILTER, toggled } from './filter';
 import { reelLines, reelScale } from './lines';
+import { sortedBy } from './sort';
 
 const row = (name: string, start: number | null, more: Partial<OriginalRow> = {}): OriginalRow => ({
   path: `/c/${name}`,
@@ -87,5 +88,29 @@ describe('a filter', () => {
       ['A001', 2],
       ['B004', 1],
     ]);
+  });
+});
+
+describe('the table', () => {
+  const rows = [row('A10', 30), row('A2', null, { note: 'x' }), row('a1', 20)];
+  const by = (id: keyof OriginalRow, desc: boolean) =>
+    sortedBy(rows, { id, desc }, (field, o) => o[field as keyof OriginalRow]).map((o) => o.clipName);
+  it('sorts words as people do and numbers by size, what has no value last either way', () => {
+    expect(by('clipName', false)).toEqual(['a1', 'A2', 'A10']);
+    expect(by('clipName', true)).toEqual(['A10', 'A2', 'a1']);
+    expect([by('start', false), by('start', true)]).toEqual([
+      ['a1', 'A10', 'A2'],
+      ['A10', 'a1', 'A2'],
+    ]);
+    expect(sortedBy(rows, undefined, () => 0)).toBe(rows);
+  });
+  it('is sent column by column and comes out as it was, whatever returns', () => {
+    const many = Array.from({ length: 50 }, (_, i) =>
+      row(`c${i}`, i % 3 ? i : null, { reel: `R${i % 4}`, tags: i % 5 ? [] : ['late'], path: `/v/${i % 2}/c${i}.mov` }),
+    );
+    const sent = JSON.parse(JSON.stringify(packOriginals(many)));
+    expect(unpackOriginals(sent)).toEqual(many);
+    expect(Object.keys(unpackOriginals(sent)[0] ?? {}).sort()).toEqual(Object.keys(many[0] ?? {}).sort());
+    expect(unpackOriginals(packOriginals([]))).toEqual([]);
   });
 });

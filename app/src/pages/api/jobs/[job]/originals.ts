@@ -1,11 +1,11 @@
 import { remarkSchema } from '../../../../contract';
-import { body, param, route } from '../../../../server/http';
-import { originalPage, originalRows, remark } from '../../../../server/originals';
+import { body, jsonText, param, route } from '../../../../server/http';
+import { originalPage, packedOriginals, remark } from '../../../../server/originals';
 
-/** All of them as rows; with `path`, everything known of that one. */
+/** All of them as rows, packed; with `path`, everything known of that one. */
 export const GET = route(async (context) => {
   const path = context.url.searchParams.get('path');
-  return path ? originalPage(param(context, 'job'), path) : originalRows(param(context, 'job'));
+  return path ? originalPage(param(context, 'job'), path) : jsonText(await packedOriginals(param(context, 'job')));
 });
 
 /** Tags and notes. */

@@ -1,0 +1,1 @@
+CREATE INDEX `originals_path` ON `originals` (`job_id`,`path`);

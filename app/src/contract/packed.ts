@@ -1,0 +1,40 @@
+/** A column of a table as it is sent: values that return are sent once, and then by their number. */
+export type Column<V = unknown> = { readonly all: readonly V[] } | { readonly kinds: readonly V[]; readonly of: readonly number[] };
+export type Packed = Readonly<Record<string, Column>>;
+
+/** A column that has more kinds of value than one in this many rows is sent as it is. */
+const RETURNING = 4;
+
+/** Stands for every list that holds nothing, which most do. */
+const EMPTY = Symbol('empty');
+
+/** Packs the values of a column. They are told apart by what they are as JSON. */
+export function packColumn<V>(values: readonly V[]): Column<V> {
+  const numbers = new Map<unknown, number>();
+  const kinds: V[] = [];
+  const of: number[] = [];
+  const most = values.length / RETURNING;
+  for (const value of values) {
+    const key =
+      Array.isArray(value) && value.length === 0 ? EMPTY : typeof value === 'object' && value !== null ? JSON.stringify(value) : value;
+    let number = numbers.get(key);
+    if (number === undefined) {
+      number = kinds.length;
+      if (number > most) return { all: values };
+      numbers.set(key, number);
+      kinds.push(value);
+    }
+    of.push(number);
+  }
+  return { kinds, of };
+}
+
+/** Gives the value of a column in a row. A value that was sent once is the same one in every row. */
+export function columnReader<V>(column: Column | undefined): (row: number) => V {
+  if (!column) return () => undefined as V;
+  if ('all' in column) return (row) => column.all[row] as V;
+  return (row) => column.kinds[column.of[row] as number] as V;
+}
+
+export const lengthOfColumn = (column: Column | undefined): number =>
+  !column ? 0 : 'all' in column ? column.all.length : column.of.length;
