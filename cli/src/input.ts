@@ -14,7 +14,7 @@ import {
   rulesSchema,
   takenAs,
 } from '@gemello/core';
-import { type MediaThreads, openThreads, type Progress } from '@gemello/media';
+import { type MediaThreads, openThreads, type Progress, type ScanProblem } from '@gemello/media';
 import type { Command } from 'commander';
 import { UsageError } from './exit';
 
@@ -115,9 +115,20 @@ export function progressTo(stream: NodeJS.WriteStream, what: string): (progress:
   };
 }
 
+/** Everything found below folders, in path order, and what could not be read. */
+export async function scanned(pool: MediaThreads, names: readonly string[]): Promise<{ originals: Original[]; problems: ScanProblem[] }> {
+  const originals: Original[] = [];
+  const { problems } = await pool.scan(
+    { folders: folders(names) },
+    (found) => originals.push(...found),
+    progressTo(process.stderr, 'scan'),
+  );
+  return { originals: originals.sort((a, b) => (a.path < b.path ? -1 : 1)), problems };
+}
+
 /** Scans folders for originals, light copies of them left out; unreadable files are named on stderr. */
 export async function originalsIn(pool: MediaThreads, names: readonly string[]): Promise<Original[]> {
-  const { originals, problems } = await pool.scan({ folders: folders(names) }, progressTo(process.stderr, 'scan'));
+  const { originals, problems } = await scanned(pool, names);
   for (const p of problems) process.stderr.write(`${p.path}: ${p.message}\n`);
   const taken = takenAs(originals);
   return taken.originals.filter((o) => !taken.proxyOf.has(o.path));

@@ -9,9 +9,9 @@ import type { ChecksumsPayload } from './tasks/checksums';
 import type { ProvePayload, ProveResult } from './tasks/prove';
 import type { ProxiesPayload, ProxiesResult } from './tasks/proxies';
 import type { ReturnPayload, ReturnResult } from './tasks/return';
-import type { ScanPayload, ScanResult } from './tasks/scan';
-import { type Progress, type Report, Stopped } from './tasks/task';
-import type { Answer, GrabPayload, Work, WorkOrder } from './worker';
+import type { ScanPayload, ScanSummary } from './tasks/scan';
+import { type Report, Stopped } from './tasks/task';
+import type { Answer, GrabPayload, Message, Work, WorkOrder } from './worker';
 
 /** Threads start with the loader that lets them read TypeScript. */
 export const TSX = pathToFileURL(createRequire(import.meta.url).resolve('tsx')).href;
@@ -20,7 +20,8 @@ export const TSX = pathToFileURL(createRequire(import.meta.url).resolve('tsx')).
 export interface MediaThreads {
   /** Reads what one movie file says of itself; rejects with a MediaError when it is no movie. */
   probe(file: string): Promise<Original>;
-  scan(payload: ScanPayload, report?: Report, signal?: AbortSignal): Promise<ScanResult>;
+  /** Originals are handed to `take` while the scan goes on, some at a time. */
+  scan(payload: ScanPayload, take: (found: readonly Original[]) => void, report?: Report, signal?: AbortSignal): Promise<ScanSummary>;
   prove(payload: ProvePayload, report?: Report, signal?: AbortSignal): Promise<ProveResult>;
   writeReturn(payload: ReturnPayload, report?: Report, signal?: AbortSignal): Promise<ReturnResult>;
   makeProxies(payload: ProxiesPayload, report?: Report, signal?: AbortSignal): Promise<ProxiesResult>;
@@ -41,7 +42,7 @@ export function openThreads(): MediaThreads {
   const long = new Piscina({ ...options, maxThreads: 1 });
   const pictures = new Piscina({ ...options, maxThreads: Math.max(1, Math.min(4, availableParallelism() - 1)) });
 
-  const run = async (work: Work, report?: Report, signal?: AbortSignal): Promise<unknown> => {
+  const run = async (work: Work, report?: Report, signal?: AbortSignal, take?: (found: readonly Original[]) => void): Promise<unknown> => {
     const stop = new SharedArrayBuffer(4);
     const raise = () => Atomics.store(new Int32Array(stop), 0, 1);
     if (signal?.aborted) raise();
@@ -49,7 +50,11 @@ export function openThreads(): MediaThreads {
     const { port1, port2 } = new MessageChannel();
     // The answer may overtake the last reports, which come by another way: both are waited for.
     const reported = new Promise<void>((resolve) => {
-      port1.on('message', (progress: Progress | null) => (progress ? report?.(progress) : resolve()));
+      port1.on('message', (message: Message) => {
+        if (message === null) resolve();
+        else if ('found' in message) take?.(message.found);
+        else report?.(message);
+      });
       port1.once('close', resolve);
     });
     try {
@@ -65,7 +70,7 @@ export function openThreads(): MediaThreads {
   const look = async (work: Work) => resultOf(await pictures.run(work));
   return {
     probe: (file) => look({ task: 'probe', payload: { file } }) as Promise<Original>,
-    scan: (payload, report, signal) => run({ task: 'scan', payload }, report, signal) as Promise<ScanResult>,
+    scan: (payload, take, report, signal) => run({ task: 'scan', payload }, report, signal, take) as Promise<ScanSummary>,
     prove: (payload, report, signal) => run({ task: 'proof', payload }, report, signal) as Promise<ProveResult>,
     writeReturn: (payload, report, signal) => run({ task: 'return', payload }, report, signal) as Promise<ReturnResult>,
     makeProxies: (payload, report, signal) => run({ task: 'proxies', payload }, report, signal) as Promise<ProxiesResult>,

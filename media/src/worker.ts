@@ -1,5 +1,6 @@
+import { setImmediate } from 'node:timers/promises';
 import type { MessagePort } from 'node:worker_threads';
-import type { Cdl } from '@gemello/core';
+import type { Cdl, Original } from '@gemello/core';
 import sharp from 'sharp';
 import { MediaError } from './engine/av';
 import type { Readable } from './engine/reader';
@@ -9,8 +10,8 @@ import { type ChecksumsPayload, measureChecksums } from './tasks/checksums';
 import { type ProvePayload, prove } from './tasks/prove';
 import { makeProxies, type ProxiesPayload } from './tasks/proxies';
 import { type ReturnPayload, writeReturn } from './tasks/return';
-import { type ScanPayload, scan } from './tasks/scan';
-import { type Report, Stopped } from './tasks/task';
+import { type ScanPayload, type ScanSummary, scanSteps } from './tasks/scan';
+import { type Progress, type Report, Stopped, type StopSignal } from './tasks/task';
 
 /** One layer of a composed picture. `share` is its opacity over what lies below, 0..1. */
 export interface GrabPart {
@@ -36,6 +37,12 @@ export type Work =
 
 /** What is sent along: a flag that stops the work, and a port that hears of its progress, null at the end. */
 export type WorkOrder = Work & { readonly stop?: SharedArrayBuffer; readonly port?: MessagePort };
+
+/** What is heard over the port: progress, originals as they are found, null at the end. */
+export type Message = Progress | { readonly found: readonly Original[] } | null;
+
+/** Originals are handed over this many at a time. */
+const BATCH = 100;
 
 /** Reports are sent at most this often, in milliseconds. */
 const PACE = 150;
@@ -75,7 +82,7 @@ function perform(order: WorkOrder): unknown {
   };
   switch (order.task) {
     case 'scan':
-      return scan(order.payload, report, signal);
+      return scanBatches(order.payload, report, signal, (batch) => order.port?.postMessage({ found: batch }));
     case 'proof':
       return prove(order.payload, report, signal);
     case 'return':
@@ -88,6 +95,31 @@ function perform(order: WorkOrder): unknown {
       return probeMovie(order.payload.file);
     case 'grab':
       return composeJpeg(order.payload);
+  }
+}
+
+/** Scans, letting the event loop turn between batches: what was opened by the media engine is only given back then. */
+async function scanBatches(
+  payload: ScanPayload,
+  report: Report,
+  signal: StopSignal,
+  take: (batch: Original[]) => void,
+): Promise<ScanSummary> {
+  const steps = scanSteps(payload, report, signal);
+  let batch: Original[] = [];
+  try {
+    for (;;) {
+      const step = steps.next();
+      if (step.done) return step.value;
+      batch.push(step.value);
+      if (batch.length < BATCH) continue;
+      take(batch);
+      batch = [];
+      await setImmediate();
+    }
+  } finally {
+    // When it is stopped, too.
+    if (batch.length > 0) take(batch);
   }
 }
 

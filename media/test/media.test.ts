@@ -175,15 +175,20 @@ describe('on threads', () => {
       const heard: number[] = [];
       let turns = 0;
       const timer = setInterval(() => turns++, 2);
-      const found = await pool.scan({ folders: [cards.folder] }, (p) => heard.push(p.done));
+      const found: Original[] = [];
+      await pool.scan(
+        { folders: [cards.folder] },
+        (batch) => found.push(...batch),
+        (p) => heard.push(p.done),
+      );
       clearInterval(timer);
-      expect(found.originals).toHaveLength(CLIPS.length + 1);
+      expect(found).toHaveLength(CLIPS.length + 1);
       expect(turns).toBeGreaterThan(3);
       expect(heard.at(-1)).toBe(CLIPS.length + 1);
 
       const stop = new AbortController();
       stop.abort();
-      await expect(pool.scan({ folders: [cards.folder] }, undefined, stop.signal)).rejects.toMatchObject({ name: 'Stopped' });
+      await expect(pool.scan({ folders: [cards.folder] }, () => {}, undefined, stop.signal)).rejects.toMatchObject({ name: 'Stopped' });
       await expect(pool.probe('/nowhere.mov')).rejects.toMatchObject({ name: 'MediaError' });
     } finally {
       await pool.close();

@@ -1,7 +1,7 @@
 import { describeOriginal, formatRate, takenAs } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT } from '../exit';
-import { folders, print, progressTo, withThreads } from '../input';
+import { folders, print, scanned, withThreads } from '../input';
 import { table } from '../table';
 
 export function addScan(program: Command, finish: (code: number) => void): void {
@@ -11,9 +11,9 @@ export function addScan(program: Command, finish: (code: number) => void): void 
     .argument('<dir...>')
     .option('--json', 'one JSON document', false)
     .action(async (names: string[], options) => {
-      const found = folders(names);
+      folders(names);
       await withThreads(async (pool) => {
-        const { originals, problems } = await pool.scan({ folders: found }, progressTo(process.stderr, 'scan'));
+        const { originals, problems } = await scanned(pool, names);
         const described = takenAs(originals).originals.map(describeOriginal);
         print(options.json, { originals: described, problems }, () =>
           [

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { groupNumbered, type Original, withoutExtension } from '@gemello/core';
 import { MediaError } from '../engine/av';
 import { type Beside, probeMovie, probeNumbered, probeSound, probeStill, type Stamped, stampOf } from '../probe';
-import { openPapers, type Papers } from '../probe/papers';
+import { openPapers } from '../probe/papers';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
 const MOVIES = /\.(mov|mp4|m4v|mxf|avi|mkv|mts|m2ts|webm|mpg|mpeg)$/i;
@@ -27,9 +27,8 @@ export interface ScanProblem {
   readonly message: string;
 }
 
-export interface ScanResult {
-  /** What is new or changed, in path order; warnings are each clip's own (see `withWarnings`). */
-  readonly originals: Original[];
+/** What a scan comes to, but for the originals themselves. */
+export interface ScanSummary {
   /** Paths of clips that are as they were known. */
   readonly unchanged: string[];
   readonly problems: ScanProblem[];
@@ -39,34 +38,61 @@ export interface ScanResult {
   readonly missing: readonly { readonly manifest: string; readonly files: readonly string[] }[];
 }
 
+export interface ScanResult extends ScanSummary {
+  /** What is new or changed, in path order; warnings are each clip's own (see `withWarnings`). */
+  readonly originals: Original[];
+}
+
 /**
- * Finds every clip below the folders, in path order, each folder visited once. Nothing is written;
- * symbolic links are followed only where they stay below the folders. Unreadable files are named
- * in `problems` and do not stop the scan.
+ * Finds every clip below the folders, each folder visited once. Nothing is written; symbolic links are
+ * followed only where they stay below the folders. Unreadable files are named in `problems` and do not
+ * stop the scan. What is new or changed is given to `found` one by one, in path order in each folder, and
+ * not held: memory does not grow with the clips. When it is stopped, what was found by then stands.
  */
-export function scan({ folders, known }: ScanPayload, report: Report, signal: StopSignal): ScanResult {
+export function* scanSteps({ folders, known }: ScanPayload, report: Report, signal: StopSignal): Generator<Original, ScanSummary> {
   const roots = folders.map((f) => realpathSync(path.resolve(f)));
   const problems: ScanProblem[] = [];
-  const { jobs, papers } = listWork(roots, problems, signal);
-  const originals: Original[] = [];
+  const papers = openPapers(roots);
+  // Papers may speak of clips in any folder, so that all are known before the first clip is opened.
+  let total = 0;
+  const places: string[] = [];
+  for (const { folder, files } of foldersBelow(roots, problems, signal)) {
+    papers.take(folder, files);
+    const count = jobsOf(folder, files).length;
+    total += count;
+    if (count > 0) places.push(folder);
+  }
   const unchanged: string[] = [];
-  jobs.forEach((job, index) => {
-    stopIfAsked(signal);
-    report({ done: index, total: jobs.length, what: job.name });
-    try {
-      const files = job.files.map((f) => job.folder + f);
-      const path = files[0] as string;
-      const stamped = stampOf(files, [...job.sidecars.map((s) => job.folder + s), ...papers.files(path)]);
-      if (known?.get(path) === stamped.stamp) unchanged.push(path);
-      else originals.push(job.probe(papers.beside(path, files, job.sidecars), stamped));
-    } catch (error) {
-      // A file that cannot be read, or went away meanwhile, does not keep the others from being found.
-      if (!(error instanceof MediaError) && !('code' in (error as object))) throw error;
-      problems.push({ path: job.folder + job.name, message: (error as Error).message });
+  let done = 0;
+  for (const folder of places)
+    for (const job of jobsOf(folder, listFolder(folder, roots, []).files)) {
+      stopIfAsked(signal);
+      report({ done: done++, total, what: job.name });
+      try {
+        const files = job.files.map((f) => job.folder + f);
+        const path = files[0] as string;
+        const stamped = stampOf(files, [...job.sidecars.map((s) => job.folder + s), ...papers.files(path)]);
+        if (known?.get(path) === stamped.stamp) unchanged.push(path);
+        else yield job.probe(papers.beside(path, files, job.sidecars), stamped);
+      } catch (error) {
+        // A file that cannot be read, or went away meanwhile, does not keep the others from being found.
+        if (!(error instanceof MediaError) && !('code' in (error as object))) throw error;
+        problems.push({ path: job.folder + job.name, message: (error as Error).message });
+      }
     }
-  });
-  report({ done: jobs.length, total: jobs.length, what: '' });
-  return { originals, unchanged, problems, logs: papers.logs(), missing: papers.missing() };
+  report({ done: total, total, what: '' });
+  return { unchanged, problems, logs: papers.logs(), missing: papers.missing() };
+}
+
+/** The same, with all that was found at the end. */
+export function scan(payload: ScanPayload, report: Report, signal: StopSignal): ScanResult {
+  const originals: Original[] = [];
+  const steps = scanSteps(payload, report, signal);
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return { ...step.value, originals: originals.sort((a, b) => (a.path < b.path ? -1 : 1)) };
+    originals.push(step.value);
+  }
 }
 
 interface Job {
@@ -80,9 +106,12 @@ interface Job {
   readonly probe: (beside: Beside, stamped: Stamped) => Original;
 }
 
-function listWork(roots: readonly string[], problems: ScanProblem[], signal: StopSignal): { jobs: Job[]; papers: Papers } {
-  const jobs: Job[] = [];
-  const papers = openPapers(roots);
+/** Every folder below the roots with the files in it. */
+function* foldersBelow(
+  roots: readonly string[],
+  problems: ScanProblem[],
+  signal: StopSignal,
+): Generator<{ folder: string; files: string[] }> {
   const seen = new Set<string>();
   const pending = [...roots].reverse();
   for (let folder = pending.pop(); folder !== undefined; folder = pending.pop()) {
@@ -90,11 +119,9 @@ function listWork(roots: readonly string[], problems: ScanProblem[], signal: Sto
     if (seen.has(folder)) continue;
     seen.add(folder);
     const { files, folders } = listFolder(folder, roots, problems);
-    papers.take(folder, files);
-    jobs.push(...jobsOf(folder, files));
+    yield { folder, files };
     pending.push(...folders.sort().reverse());
   }
-  return { jobs, papers };
 }
 
 const isBelow = (roots: readonly string[], file: string) =>

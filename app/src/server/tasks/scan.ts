@@ -1,5 +1,6 @@
+import type { Original } from '@gemello/core';
 import type { Report } from '@gemello/media';
-import { and, eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray, sql } from 'drizzle-orm';
 import { chunks, database } from '../db/open';
 import { originals, volumes } from '../db/schema';
 import { changed } from '../jobs';
@@ -29,25 +30,37 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
   let missing = 0;
   for (const volume of chosen.filter((v) => v.here)) {
     const mine = and(eq(originals.jobId, jobId), eq(originals.volumeId, volume.id));
-    const before = await db.select().from(originals).where(mine);
-    const known = new Map(before.flatMap((o) => (o.here && o.data.stamp ? [[o.path, o.data.stamp] as const] : [])));
-    const found = await mediaThreads().scan(
-      { folders: [volume.path], known },
-      (p) => report({ ...p, what: `${volume.name}: ${p.what}` }),
-      signal,
-    );
+    const before = await db
+      .select({ path: originals.path, here: originals.here, stamp: sql<string | null>`json_extract(${originals.data}, '$.stamp')` })
+      .from(originals)
+      .where(mine);
+    const known = new Map(before.flatMap((o) => (o.here && o.stamp ? [[o.path, o.stamp] as const] : [])));
+    const at = (paths: readonly string[]) => and(mine, inArray(originals.path, [...paths]));
+    const seen = new Set<string>();
+    // Each batch is kept as it comes, one after the other, so that a scan that is stopped has done what it did.
+    let keeping: Promise<void> = Promise.resolve();
+    const keep = async (found: readonly Original[]) => {
+      await db.transaction(async (tx) => {
+        await tx.delete(originals).where(at(found.map((o) => o.path)));
+        await tx.insert(originals).values(found.map((data) => ({ path: data.path, jobId, volumeId: volume.id, data, here: true })));
+      });
+    };
+    const take = (found: readonly Original[]) => {
+      for (const o of found) seen.add(o.path);
+      keeping = keeping.then(() => keep(found));
+      // A fault is heard when the scan ends; until then nobody waits for it.
+      keeping.catch(() => {});
+    };
+    const found = await mediaThreads()
+      .scan({ folders: [volume.path], known }, take, (p) => report({ ...p, what: `${volume.name}: ${p.what}` }), signal)
+      .finally(() => keeping);
     problems.push(...found.problems);
-    count += found.originals.length + found.unchanged.length;
-    fresh += found.originals.length;
+    count += seen.size + found.unchanged.length;
+    fresh += seen.size;
     missing += found.missing.reduce((sum, m) => sum + m.files.length, 0);
     const kept = new Set(found.unchanged);
-    const seen = new Set(found.originals.map((o) => o.path));
     const gone = before.filter((o) => o.here && !kept.has(o.path) && !seen.has(o.path)).map((o) => o.path);
-    const at = (paths: readonly string[]) => and(mine, inArray(originals.path, [...paths]));
     await db.transaction(async (tx) => {
-      for (const part of chunks([...seen])) await tx.delete(originals).where(at(part));
-      const rows = found.originals.map((data) => ({ path: data.path, jobId, volumeId: volume.id, data, here: true }));
-      for (const part of chunks(rows)) await tx.insert(originals).values(part);
       for (const part of chunks(gone)) await tx.update(originals).set({ here: false }).where(at(part));
       const papers = { logs: found.logs, missing: found.missing };
       await tx.update(volumes).set({ scannedAt: Date.now(), papers }).where(eq(volumes.id, volume.id));
