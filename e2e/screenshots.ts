@@ -74,6 +74,29 @@ async function walk(page: Page, job: string): Promise<void> {
   await page.getByRole('button', { name: 'Close' }).click();
   await page.getByRole('button', { name: 'reels', exact: true }).click();
   await shot('reels');
+  await page.getByRole('button', { name: 'clips', exact: true }).click();
+  await page.getByRole('button', { name: 'Clip logs' }).click();
+  await page.getByRole('button', { name: /camera_sheets/ }).click();
+  await page.getByLabel('What Shot says').selectOption('clip');
+  await page.getByLabel('What First frame at says').selectOption('timecode');
+  await page.getByLabel('What Remark says').selectOption('notes');
+  await shot('logs');
+  await page.getByRole('region', { name: 'Clip logs' }).getByRole('button', { name: 'Close' }).click();
+  await page.getByLabel('Filter originals').fill('A011');
+  await page.getByLabel('Select all that are shown').check();
+  await page.getByRole('button', { name: 'Light copies', exact: true }).click();
+  await page.getByLabel('burn in name and timecode').check();
+  await page.getByRole('button', { name: 'Make 4' }).click();
+  await page
+    .getByText(/^light copy, Light copies made here/)
+    .first()
+    .waitFor({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'Light copies', exact: true }).click();
+  await page
+    .getByTestId('originals')
+    .getByRole('button', { name: /light copy.*A011C003/ })
+    .click();
+  await shot('light-copies');
   await open('pairing', '?event=V1%2F26&frame=88093');
   await page.getByRole('button', { name: /Accept all proposed/ }).click();
   await page.getByText('24 pairs accepted').waitFor();

@@ -37,6 +37,7 @@ export function original(path: string, more: Partial<Original> = {}): Original {
     hasTimecode: true,
     frames: 100,
     rate: RATES['24'],
+    clock: more.rate ?? RATES['24'],
     raster: { width: 1920, height: 1080 },
     pixelAspect: 1,
     codec: 'prores',

@@ -133,6 +133,7 @@ describe('QuickTime', () => {
     expect(found.claims.map((c) => [c.value, c.origin, c.taken])).toEqual([
       ['01:00:00:00', 'timecode track 3', true],
       ['09:00:00:00', 'timecode track 4', false],
+      ['25', 'the picture track', true],
     ]);
     expect(found.warnings.map((w) => w.code)).toEqual(['timecode-disagrees']);
   });

@@ -69,6 +69,7 @@ describe('the OpenEXR header (OpenEXR file layout)', () => {
     expect(clip?.claims.map((c) => [c.field, c.value, c.origin, c.taken])).toEqual([
       ['timecode', '10:22:33:07', 'the OpenEXR header', true],
       ['reel', 'A017', 'the OpenEXR header', true],
+      ['rate', '23.976', 'the OpenEXR header', true],
       ['reel', 'E001', 'the folder name', false],
     ]);
   });
@@ -193,10 +194,10 @@ describe('what stands beside a clip', () => {
   it('gives timecode and reel that the header lacks, and every source is kept', () => {
     const clip = named(scanned('card').originals, 'X1.mp4');
     expect([formatTimecode(clip.start, clip.rate), clip.reel, clip.sidecars]).toEqual(['22:23:10:00', 'Q042', ['X1M01.XML']]);
-    expect(clip.claims.filter((c) => c.taken).map((c) => c.origin)).toEqual([
-      'sidecar X1M01.XML',
-      'sidecar X1M01.XML',
-      'sidecar X1M01.XML',
+    expect(clip.claims.filter((c) => c.taken).map((c) => [c.field, c.origin])).toEqual([
+      ['rate', 'the picture track'],
+      ['timecode', 'sidecar X1M01.XML'],
+      ['reel', 'sidecar X1M01.XML'],
     ]);
     expect(clip.checksums).toEqual([{ file: 'X1.mp4', algorithm: 'xxh64', value: '0ea03b369a463d9d', manifest: '0001_card.mhl' }]);
   });

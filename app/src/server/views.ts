@@ -261,7 +261,7 @@ function wordsText(all: readonly OriginalWord[]): string {
   const whose = all.length === 1 ? one : `${all.length} ${first.kind === 'correct-folder' ? 'folders' : 'originals'}`;
   switch (first.kind) {
     case 'correct':
-      return `${whose}: ${correctionText(first.reel, first.start === undefined ? undefined : first.start === null ? null : 'timecode set')}${first.source ? `, by ${first.source}` : ''}`;
+      return `${whose}: ${correctionText(first.reel, first.start === undefined ? undefined : first.start === null ? null : 'timecode set', first.rate)}${first.source ? `, by ${first.source}` : ''}`;
     case 'correct-folder':
       return `${whose}: ${correctionText(first.reel, first.shift && `timecode shifted by ${first.shift}`)}`;
     case 'proxy':
@@ -272,10 +272,11 @@ function wordsText(all: readonly OriginalWord[]): string {
 }
 
 /** The two things that can be corrected; null is a word taken back, undefined nothing said. */
-function correctionText(reel: string | null | undefined, timecode: string | null | undefined): string {
+function correctionText(reel: string | null | undefined, timecode: string | null | undefined, rate?: string | null): string {
   const parts = [
     reel === undefined ? '' : reel === null ? 'reel as the file says' : `reel ${reel}`,
     timecode === undefined ? '' : (timecode ?? 'timecode as the file says'),
+    rate === undefined ? '' : rate === null ? 'rate as the file says' : `rate ${rate}`,
   ];
   return parts.filter(Boolean).join(', ');
 }

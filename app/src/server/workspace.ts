@@ -68,8 +68,10 @@ export interface Workspace {
   readonly proofs: ReadonlyMap<string, { madeFrom: string; proof: EventProof }>;
 }
 
-/** What an original lacks that was stored before this was asked of it. */
+/** What an original lacks that was stored by an earlier version, before this was asked of it. */
 const UNKNOWN = { pixelAspect: null, pieces: [], claims: [], checksums: [], measured: [], grades: [], stamp: '', print: '' } as const;
+
+const asStored = (data: Original): Original => (data.clock === undefined ? { ...UNKNOWN, ...data, clock: data.rate } : data);
 
 export type ListRow = typeof lists.$inferSelect;
 
@@ -125,10 +127,9 @@ async function load(jobId: string): Promise<Workspace> {
     const row = rowAt.get(path);
     return row?.here === true && byId.get(row.volumeId)?.here === true;
   };
-  // Originals stored by an earlier version know less of themselves.
   const sums = new Map((await db.select().from(measurements).where(eq(measurements.jobId, jobId))).map((m) => [m.path, m]));
   const asRead = rows.map(({ data, path }): Original => {
-    const known = data.measured === undefined ? { ...UNKNOWN, ...data } : data;
+    const known = asStored(data);
     const measured = sums.get(path);
     return measured?.stamp === known.stamp ? { ...known, measured: measured.sums } : known;
   });
@@ -152,7 +153,7 @@ async function load(jobId: string): Promise<Workspace> {
     list,
     delivery,
     listRow,
-    reference: referenceRow ? { id: referenceRow.id, movie: referenceRow.data } : null,
+    reference: referenceRow ? { id: referenceRow.id, movie: asStored(referenceRow.data) } : null,
     volumes: volumeStates,
     originals: found,
     reachable: new Map(hereNow.map((o) => [o.path, o])),

@@ -51,6 +51,24 @@ describe('what a person says of an original', () => {
     ]);
     expect(back.map((o) => o.reel)).toEqual(['A001', 'A001', 'A001']);
   });
+  it('sets the rate that frames without one of their own are counted at: labels stay, so do frames, but for sound', () => {
+    const frames = original('/c/f.exr', { kind: 'frames', start: 86_400, warnings: [{ code: 'rate-unknown', message: 'x' }] });
+    const at25 = { kind: 'correct', original: frames.path, rate: '25' } as const;
+    // 01:00:00:00 is frame 86 400 at 24 and 90 000 at 25.
+    expect(withCorrections([frames], [at25])[0]).toMatchObject({
+      rate: RATES['25'],
+      start: 90_000,
+      frames: 100,
+      warnings: [],
+      clock: RATES['24'],
+    });
+    const start = { kind: 'correct', original: frames.path, start: 172_800 } as const;
+    expect(withCorrections([frames], [start, at25])[0]?.start).toBe(180_000);
+    expect(withCorrections([frames], [at25, start])[0]?.start).toBe(172_800);
+    expect(withCorrections([frames], [start, at25, { ...at25, rate: null }])[0]).toMatchObject({ rate: RATES['24'], start: 172_800 });
+    const sound = original('/c/f.wav', { kind: 'sound', frames: 48 });
+    expect(withCorrections([sound], [{ ...at25, original: sound.path }])[0]?.frames).toBe(50);
+  });
   it('gives a shift in frames or as a label at the clip’s rate', () => {
     expect([shiftIn('+12', RATES['24']), shiftIn('-01:00:00:00', RATES['25']), shiftIn('soon', RATES['24'])]).toEqual([12, -90_000, null]);
     // One hour of drop-frame is 107 892 frames (SMPTE ST 12-1).

@@ -1,17 +1,24 @@
 import { z } from 'zod';
-import { type Frames, formatTimecode, parseTimecode, type Rate } from '../time';
+import { type Frames, formatRate, formatTimecode, parseRate, parseTimecode, type Rate, relabel } from '../time';
 import type { Claim, Original } from './model';
 
 /**
  * What a person says of an original in place of what its sources say. Null takes the word back.
- * `start` counts frames from 00:00:00:00 at the original's own rate; its path is its identity. `source`
- * names what the person went by, such as a clip log.
+ * `start` counts frames from 00:00:00:00 at the rate it is then taken to have; its path is its identity.
+ * A `rate` says how the frames are to be counted: the start keeps its label. `source` names what the
+ * person went by, such as a clip log.
  */
 export const correctionSchema = z.object({
   kind: z.literal('correct'),
   original: z.string().min(1),
   reel: z.string().trim().max(128).nullable().optional(),
   start: z.int().min(0).max(100_000_000).nullable().optional(),
+  /** As people write it: `25`, `24000/1001`, `29.97df`. */
+  rate: z
+    .string()
+    .refine((text) => parseRate(text) !== null, 'Give a rate such as 25, 23.976 or 29.97df.')
+    .nullable()
+    .optional(),
   source: z.string().trim().min(1).max(200).optional(),
 });
 export type Correction = z.infer<typeof correctionSchema>;
@@ -45,24 +52,42 @@ export function shiftIn(text: string, rate: Rate): Frames | null {
 /** The originals as they are taken to be once all corrections are made, the last word counting. The files are not touched. */
 export function withCorrections(originals: readonly Original[], corrections: readonly (Correction | FolderCorrection)[]): Original[] {
   if (corrections.length === 0) return [...originals];
-  const words = new Map<string, Correction>();
+  const words = new Map<string, Correction[]>();
   const ofFolders = new Map<string, FolderCorrection>();
   for (const c of corrections)
-    if (c.kind === 'correct') words.set(c.original, { ...words.get(c.original), ...c });
+    if (c.kind === 'correct') words.set(c.original, [...(words.get(c.original) ?? []), c]);
     else ofFolders.set(c.folder, { ...ofFolders.get(c.folder), ...c });
   const folders = [...ofFolders.values()].sort((a, b) => b.folder.length - a.folder.length);
   return originals.map((o) => {
     const around = folders.filter((f) => o.path.startsWith(`${f.folder}/`));
     const word = words.get(o.path);
     if (!word && around.length === 0) return o;
-    return corrected(corrected(o, folderWord(o, around)), word ?? null);
+    const inFolder = corrected(o, folderWord(o, around));
+    return word ? corrected(inFolder, wordOf(inFolder, word)) : inFolder;
   });
 }
 
 interface Word {
   readonly reel?: string | null;
   readonly start?: Frames | null;
+  readonly rate?: Rate | null;
   readonly source?: string;
+}
+
+/** What all words about a clip come to: the last of each kind, a start keeping its label where the rate is set after it. */
+function wordOf(o: Original, corrections: readonly Correction[]): Word {
+  let word: Word = {};
+  for (const { reel, start, rate, source } of corrections) {
+    if (rate !== undefined) {
+      const [before, now] = [word.rate ?? o.rate, rate === null ? null : parseRate(rate)];
+      const kept = typeof word.start === 'number' ? { start: relabel(word.start, before, now ?? o.rate) } : {};
+      word = { ...word, rate: now, ...kept };
+    }
+    if (reel !== undefined) word = { ...word, reel };
+    if (start !== undefined) word = { ...word, start };
+    word = source === undefined ? word : { ...word, source };
+  }
+  return word;
 }
 
 /** What the folders around a clip say of it, the nearest first. */
@@ -81,20 +106,26 @@ function folderWord(o: Original, around: readonly FolderCorrection[]): Word | nu
 
 function corrected(o: Original, word: Word | null): Original {
   if (!word) return o;
-  const { reel, start, source } = word;
+  const { reel, source } = word;
+  const rate = word.rate ?? o.rate;
+  const start = typeof word.start === 'number' ? word.start : word.rate && o.hasTimecode ? relabel(o.start, o.rate, rate) : o.start;
   const set = (field: Claim['field'], value: string): Claim => ({ field, value, origin: source ?? BY_HAND, taken: true });
   const claims: Claim[] = [];
   if (typeof reel === 'string') claims.push(set('reel', reel));
-  if (typeof start === 'number') claims.push(set('timecode', formatTimecode(start, o.rate)));
+  if (typeof word.start === 'number') claims.push(set('timecode', formatTimecode(start, rate)));
+  if (word.rate) claims.push(set('rate', formatRate(rate)));
   if (claims.length === 0) return o;
   const settled = new Set(claims.map((c) => c.field));
   return {
     ...o,
     reel: typeof reel === 'string' ? reel : o.reel,
-    start: typeof start === 'number' ? start : o.start,
-    hasTimecode: typeof start === 'number' || o.hasTimecode,
+    start,
+    rate,
+    // Sound has as many frames as its time makes at the rate.
+    frames: o.kind === 'sound' ? Math.floor((o.frames * o.rate.den * rate.num) / (o.rate.num * rate.den) + 1e-6) : o.frames,
+    hasTimecode: typeof word.start === 'number' || o.hasTimecode,
     claims: [...claims, ...o.claims.map((c) => (settled.has(c.field) ? { ...c, taken: false } : c))],
-    warnings: o.warnings.filter((w) => ![...settled].some((field) => w.code === `${field}-disagrees`)),
+    warnings: o.warnings.filter((w) => ![...settled].some((field) => w.code === `${field}-disagrees` || w.code === `${field}-unknown`)),
   };
 }
 

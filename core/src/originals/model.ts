@@ -64,6 +64,8 @@ export interface Original {
   /** True number of pictures, counted and not estimated; a still has 1. */
   readonly frames: Frames;
   readonly rate: Rate;
+  /** The rate that the file itself runs at: its frames are found by it, whatever `rate` a person sets. */
+  readonly clock: Rate;
   readonly raster: Raster;
   /** Width of a pixel over its height; null where the file does not say it. */
   readonly pixelAspect: number | null;

@@ -8,7 +8,7 @@ import { MediaError, must } from './av';
 const NEAR: Frames = 32;
 
 /** How the clip is laid out, as far as reading pictures needs to know. */
-export type Readable = Pick<Original, 'path' | 'kind' | 'frames' | 'rate' | 'files' | 'pieces'>;
+export type Readable = Pick<Original, 'path' | 'kind' | 'frames' | 'clock' | 'files' | 'pieces'>;
 
 /** Gives decoded pictures of a clip by number. Not for use by two callers at once. */
 export interface PictureReader {
@@ -29,7 +29,7 @@ export type Fidelity = 'exact' | 'small';
 /** Opens a clip for reading pictures: read-only, whatever its kind. Throws MediaError when it cannot be. */
 export function openPictures(clip: Readable, threads = 2, fidelity: Fidelity = 'exact'): PictureReader {
   if (clip.pieces.length > 0) return openPieces(clip, threads, fidelity);
-  if (clip.kind === 'movie') return openMovie(clip.path, clip.rate, threads, fidelity);
+  if (clip.kind === 'movie') return openMovie(clip.path, clip.clock, threads, fidelity);
   return openNumbered(clip, threads);
 }
 
@@ -40,7 +40,7 @@ function openPieces(clip: Readable, threads: number, fidelity: Fidelity): Pictur
     if (opened?.path === path) return opened.reader;
     opened?.reader.close();
     opened = null;
-    const reader = openMovie(path, clip.rate, threads, fidelity);
+    const reader = openMovie(path, clip.clock, threads, fidelity);
     opened = { path, reader };
     return reader;
   };
@@ -70,7 +70,7 @@ function openNumbered(clip: Readable, threads: number): PictureReader {
   return {
     read(first, end, use) {
       for (let n = Math.max(0, first); n < Math.min(end, clip.frames); n++) {
-        const one = openMovie(fileOf(n), clip.rate, threads, 'exact');
+        const one = openMovie(fileOf(n), clip.clock, threads, 'exact');
         let goOn: boolean | undefined;
         try {
           one.read(0, 1, (frame) => {

@@ -1,5 +1,6 @@
 import path from 'node:path';
 import {
+  formatRate,
   type Original,
   parseRate,
   RATES,
@@ -28,6 +29,8 @@ interface PictureHeader {
   readonly pixelAspect: number | null;
   readonly codec: string;
   readonly rate: Rate | null;
+  /** How the header is called as a source. */
+  readonly origin: string;
   readonly said: readonly Said[];
 }
 
@@ -44,6 +47,7 @@ function headerOf(file: string, head: FileHead): PictureHeader {
         pixelAspect: dpx.pixelAspect,
         codec: 'dpx',
         rate: dpx.framesPerSecond ? rateFromDecimal(dpx.framesPerSecond) : null,
+        origin: 'the DPX header',
         said: said('the DPX header', { timecode: dpx.timecode, reel: dpx.inputDevice }),
       };
   }
@@ -55,6 +59,7 @@ function headerOf(file: string, head: FileHead): PictureHeader {
         pixelAspect: exr.pixelAspect,
         codec: 'exr',
         rate: exr.framesPerSecond && rateOf(exr.framesPerSecond.num, exr.framesPerSecond.den),
+        origin: 'the OpenEXR header',
         said: said('the OpenEXR header', { timecode: exr.timecode, reel: exr.reel, clipName: exr.clipName }),
       };
   }
@@ -65,6 +70,7 @@ function headerOf(file: string, head: FileHead): PictureHeader {
       pixelAspect: pixelAspectOf(stream),
       codec: avGetCodecName(stream.codecpar.codecId) ?? 'unknown',
       rate: null,
+      origin: 'the file',
       said: [],
     };
   } finally {
@@ -105,6 +111,7 @@ export function probeStill(file: string, beside: Beside = ALONE, stamped: Stampe
     hasTimecode: false,
     frames: 1,
     rate: RATES['24'],
+    clock: RATES['24'],
     raster: header.raster,
     pixelAspect: header.pixelAspect,
     codec: header.codec,
@@ -149,11 +156,13 @@ export function probeNumbered(
       message: `${gaps.length} numbered frames are missing (${shown}${gaps.length > 5 ? ', …' : ''}). Copy the folder again.`,
     });
   }
-  const settled = settleClaims([...header.said, ...beside.said], rate, stem.replace(/[ _.-]+$/, '') || path.basename(folder));
+  const told: Said[] = header.rate ? [{ field: 'rate', value: formatRate(header.rate), origin: header.origin }] : [];
+  const settled = settleClaims([...header.said, ...told, ...beside.said], rate, stem.replace(/[ _.-]+$/, '') || path.basename(folder));
   return {
     ...settled,
     path: first,
     kind: 'frames',
+    clock: settled.rate,
     fileName: path.basename(first),
     frames: files.length,
     raster: header.raster,

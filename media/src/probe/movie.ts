@@ -1,6 +1,7 @@
 import { statSync } from 'node:fs';
 import path from 'node:path';
 import {
+  formatRate,
   type Original,
   RATES,
   type Rate,
@@ -38,6 +39,8 @@ function describeMovie(file: string, { format, stream }: OpenFile, head: FileHea
   const warnings: Warning[] = [];
   const rate = rateOfStream(stream, warnings);
   const header = containerClaims(head, { format, stream }, rate, warnings);
+  if (!warnings.some((w) => w.code === 'rate-unknown'))
+    header.push({ field: 'rate', value: formatRate(rate), origin: 'the picture track' });
   const sound = format.streams.find((s) => s.codecpar.codecType === AVMEDIA_TYPE_AUDIO);
   const fileName = path.basename(file);
   const settled = settleClaims([...header, ...beside.said], rate, withoutExtension(fileName));
@@ -45,6 +48,7 @@ function describeMovie(file: string, { format, stream }: OpenFile, head: FileHea
     ...settled,
     path: file,
     kind: 'movie',
+    clock: rate,
     fileName,
     frames: countFrames(head, { format, stream }, rate, warnings),
     raster: { width: stream.codecpar.width, height: stream.codecpar.height },

@@ -32,6 +32,7 @@ export function probeSound(file: string, beside: Beside = ALONE, stamped: Stampe
       value: formatTimecode(Math.floor((header.timeReference / header.sampleRate) * fps + 1e-6), rate),
       origin: 'the time reference',
     });
+  if (header.ixml.rate && parseRate(header.ixml.rate)) said.push({ field: 'rate', value: header.ixml.rate, origin: 'iXML' });
   if (header.ixml.tape) said.push({ field: 'reel', value: header.ixml.tape, origin: 'iXML' });
   const slate = [header.ixml.scene, header.ixml.take].filter(Boolean).join('_');
   if (slate) said.push({ field: 'clipName', value: slate, origin: 'iXML' });
@@ -52,6 +53,7 @@ export function probeSound(file: string, beside: Beside = ALONE, stamped: Stampe
     hasTimecode: settled.hasTimecode,
     frames: Math.floor((header.samples / header.sampleRate) * fps + 1e-6),
     rate: settled.rate,
+    clock: settled.rate,
     raster: NO_RASTER,
     pixelAspect: null,
     codec: `pcm ${header.bits}`,

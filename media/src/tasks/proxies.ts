@@ -103,7 +103,7 @@ function writeProxy(original: Original, copy: string, payload: ProxiesPayload, s
   const writer = openMovieWriter(partial, {
     writer: payload.codec,
     raster,
-    rate: original.rate,
+    rate: original.clock,
     timecode: original.hasTimecode ? label(0) : null,
     reel: original.reel || null,
     threads: 2,
@@ -143,7 +143,7 @@ function writeProxy(original: Original, copy: string, payload: ProxiesPayload, s
 /** The files whose sound goes along, each where its pictures are. */
 function soundOf(original: Original): SoundSource[] {
   if (original.kind !== 'movie' || !original.sound) return [];
-  const seconds = (frames: Frames) => (frames * original.rate.den) / original.rate.num;
+  const seconds = (frames: Frames) => (frames * original.clock.den) / original.clock.num;
   const pieces = original.pieces.length > 0 ? original.pieces : [original];
   let before = 0;
   return pieces.map(({ path: file, frames }) => {
@@ -158,7 +158,7 @@ function mustMatch(original: Original, copy: Original): void {
   const wrong =
     copy.frames !== original.frames
       ? `${copy.frames} frames instead of ${original.frames}`
-      : !sameSpeed(copy.rate, original.rate)
+      : !sameSpeed(copy.rate, original.clock)
         ? 'another rate'
         : original.hasTimecode && (!copy.hasTimecode || copy.start !== original.start)
           ? 'another start timecode'

@@ -1,4 +1,4 @@
-import { type Decision, shiftIn } from '@gemello/core';
+import { type Decision, parseRate, shiftIn } from '@gemello/core';
 import { type ReactNode, useState } from 'react';
 import type { OriginalRow } from '../../../contract';
 import { useDecide, useRemark, useStart } from '../../data/queries';
@@ -61,13 +61,29 @@ export function Bulk({ job, clips, onDone }: { job: string; clips: readonly Orig
         >
           Shift timecode
         </OneWord>
+        {!whole && (
+          <OneWord
+            label="Rate for the selected clips"
+            placeholder="rate"
+            width="w-16 tc"
+            fits={(text) => parseRate(text) !== null}
+            onWord={(rate) =>
+              correct(
+                clips.map((o) => ({ kind: 'correct', original: o.path, rate })),
+                `Rate ${rate} set for ${count}`,
+              )
+            }
+          >
+            Set rate
+          </OneWord>
+        )}
         <button
           type="button"
           className="btn btn-xs btn-ghost"
           onClick={() =>
             correct(
               each(
-                (o) => [{ kind: 'correct', original: o.path, reel: null, start: null }],
+                (o) => [{ kind: 'correct', original: o.path, reel: null, start: null, rate: null }],
                 (f) => ({ kind: 'correct-folder', folder: f, reel: null, shift: null }),
               ),
               `${of}: as the files say`,

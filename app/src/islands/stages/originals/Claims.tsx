@@ -1,4 +1,4 @@
-import { type Claim, parseTimecode } from '@gemello/core';
+import { type Claim, type Correction, parseRate, parseTimecode } from '@gemello/core';
 import { useState } from 'react';
 import type { OriginalView } from '../../../contract';
 import { useDecide } from '../../data/queries';
@@ -12,23 +12,33 @@ const FIELD_NAMES: Record<Claim['field'], string> = {
   proxyOf: 'Copy of',
 };
 
+const SETTABLE: readonly Claim['field'][] = ['reel', 'timecode', 'rate'];
+
+/** What a person types: a timecode, a rate when it says so (`25 fps`), else a reel. */
+function meant(text: string, clip: OriginalView): 'timecode' | 'rate' | 'reel' {
+  if (parseTimecode(text, clip.rate) !== null) return 'timecode';
+  return /fps$/i.test(text) && parseRate(text) ? 'rate' : 'reel';
+}
+
 /** A word that is not taken, and says something else than the one that is. */
 const canTake = ({ claims }: OriginalView, c: Claim): boolean =>
-  !c.taken && (c.field === 'reel' || c.field === 'timecode') && !claims.some((o) => o.taken && o.field === c.field && o.value === c.value);
+  !c.taken && SETTABLE.includes(c.field) && !claims.some((o) => o.taken && o.field === c.field && o.value === c.value);
 
 /** Who says what; what is taken stands in full, another can be taken instead, or a word of one's own. */
 export function Claims({ job, clip }: { job: string; clip: OriginalView }) {
   const decide = useDecide(job);
   const [own, setOwn] = useState('');
   const correct = (field: Claim['field'], value: string) => {
-    if (field === 'reel')
-      decide.mutate({ decisions: [{ kind: 'correct', original: clip.path, reel: value }], done: `${clip.clipName}: reel ${value}` });
     const start = parseTimecode(value, clip.rate);
-    if (field === 'timecode' && start !== null)
-      decide.mutate({ decisions: [{ kind: 'correct', original: clip.path, start }], done: `${clip.clipName}: timecode from ${value}` });
+    const word: Partial<Correction> =
+      field === 'rate' ? { rate: value.replace(/\s*fps$/i, '') } : field === 'timecode' && start !== null ? { start } : { reel: value };
+    decide.mutate({
+      decisions: [{ kind: 'correct', original: clip.path, ...word }],
+      done: `${clip.clipName}: ${FIELD_NAMES[field].toLowerCase()} ${value}`,
+    });
   };
   const byHand = clip.claims.some((c) => c.origin === 'set by hand' || c.origin.endsWith(', taken in'));
-  const ownIsTimecode = parseTimecode(own, clip.rate) !== null;
+  const field = meant(own.trim(), clip);
   return (
     <div>
       <h3 className="quiet">Who says so</h3>
@@ -50,19 +60,19 @@ export function Claims({ job, clip }: { job: string; clip: OriginalView }) {
         className="flex gap-1 mt-1"
         onSubmit={(e) => {
           e.preventDefault();
-          correct(ownIsTimecode ? 'timecode' : 'reel', own.trim());
+          correct(field, own.trim());
           setOwn('');
         }}
       >
         <input
           className="input input-xs grow tc"
-          aria-label="Another reel or start timecode"
-          placeholder="another reel, or 01:00:00:00"
+          aria-label="Another reel, start timecode or rate"
+          placeholder="reel, 01:00:00:00 or 25 fps"
           value={own}
           onChange={(e) => setOwn(e.target.value)}
         />
         <button type="submit" className="btn btn-xs" disabled={own.trim() === ''}>
-          {ownIsTimecode ? 'Set timecode' : 'Set reel'}
+          Set {FIELD_NAMES[field].toLowerCase()}
         </button>
         {byHand && (
           <button
@@ -70,7 +80,7 @@ export function Claims({ job, clip }: { job: string; clip: OriginalView }) {
             className="btn btn-xs btn-ghost"
             onClick={() =>
               decide.mutate({
-                decisions: [{ kind: 'correct', original: clip.path, reel: null, start: null }],
+                decisions: [{ kind: 'correct', original: clip.path, reel: null, start: null, rate: null }],
                 done: `${clip.clipName}: as the file says`,
               })
             }

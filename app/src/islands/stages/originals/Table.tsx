@@ -111,15 +111,17 @@ interface Props {
 /** The originals as a table: sorted by a click on a heading, columns as chosen, only the rows in sight drawn. */
 export function ClipTable({ job, originals, chosen, onChoose, selected, onSelect, narrow }: Props) {
   const scroller = useRef<HTMLElement>(null);
-  const last = useRef<number | null>(null);
+  const picked = useRef<number | null>(null);
   const [sorting, setSorting] = useState<SortingState>([]);
   const [visible, setVisible] = useState<VisibilityState>(FIRST);
   const rows = useMemo(() => sortedBy(originals, sorting[0], sortValue), [originals, sorting]);
   const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 6 });
   const inSight = virtual.getVirtualItems();
+  const [first, last] = [inSight[0]?.index ?? 0, inSight.at(-1)?.index ?? -1];
   // Only the rows in sight become rows of the table: it makes an object of each, and there may be a hundred thousand.
+  const data = useMemo(() => rows.slice(first, last + 1), [rows, first, last]);
   const table = useReactTable({
-    data: inSight.flatMap(({ index }) => rows[index] ?? []),
+    data,
     columns: COLUMNS,
     state: { sorting, columnVisibility: narrow ? { ...visible, ...LEFT_OUT } : visible },
     onSortingChange: setSorting,
@@ -134,14 +136,14 @@ export function ClipTable({ job, originals, chosen, onChoose, selected, onSelect
     gridTemplateColumns: `22px 78px ${shown.map((c, i) => (i === 0 ? `minmax(${c.getSize() - 60}px, 1fr)` : `${c.getSize()}px`)).join(' ')}`,
   };
   const select = (index: number, on: boolean, reach: boolean) => {
-    const from = reach && last.current !== null ? last.current : index;
+    const from = reach && picked.current !== null ? picked.current : index;
     const next = new Set(selected);
     for (let i = Math.min(from, index); i <= Math.max(from, index); i++) {
       const path = rows[i]?.path;
       if (path && on) next.add(path);
       else if (path) next.delete(path);
     }
-    last.current = index;
+    picked.current = index;
     onSelect(next);
   };
   const all = rows.length > 0 && rows.every((o) => selected.has(o.path));
