@@ -23,7 +23,10 @@ export function writePapers(media: string): void {
 
 const onVolume = (volume: string): Take[] => TAKES.filter((t) => t.folder.startsWith(`${volume}/`));
 
-/** Headings that only people understand; the clip whose timecode the camera lost is timed by the slate. */
+/** What was written down wrongly: a second too late. */
+const MISREAD: Record<string, string> = { A012C003_260413: '10:31:10:07' };
+
+/** Headings that only people understand, a take that was never shot, and a timecode that was misread. */
 function sheet(): string {
   const remarks: Record<string, string> = {
     A011C003_260412: 'good from the second rake on',
@@ -32,7 +35,7 @@ function sheet(): string {
   };
   const rows = onVolume('SALT_01')
     .filter((t) => t.folder !== 'SALT_01/exports')
-    .map((t) => [t.clip, t.start, t.reel, remarks[t.clip] ?? ''].join(';'));
+    .map((t) => [t.clip, MISREAD[t.clip] ?? t.start, t.reel, remarks[t.clip] ?? ''].join(';'));
   return ['Shot;First frame at;Card;Remark', ...rows, 'A012C006_260413;11:31:40:00;A012;camera on its side, no take', ''].join('\n');
 }
 

@@ -1,4 +1,5 @@
 import { formatRate } from '@gemello/core/time';
+import { toast } from 'sonner';
 import type { OriginalView } from '../../../contract';
 import { useOriginal } from '../../data/queries';
 import { Claims } from './Claims';
@@ -37,7 +38,15 @@ export function Clip({
         </button>
       </div>
       <ScrubStrip job={job} clip={clip} className="w-full" width={640} />
-      <p className="font-mono break-all quiet">{clip.path}</p>
+      <p className="flex gap-2 items-start" title={clip.path}>
+        <span className="font-mono break-all quiet grow">
+          {clip.volume} / {clip.folder && `${clip.folder}/`}
+          {clip.fileName}
+        </span>
+        <button type="button" className="btn btn-xs h-5 min-h-0" onClick={() => copy(clip.path)}>
+          Copy path
+        </button>
+      </p>
       {clip.warnings.map((w) => (
         <p key={w.message} className="text-warning">
           {w.message}
@@ -53,6 +62,12 @@ export function Clip({
       <Remarks job={job} clip={clip} />
     </section>
   );
+}
+
+async function copy(path: string): Promise<void> {
+  // Only pages of this machine may write to the clipboard; elsewhere the path stands in the message.
+  await navigator.clipboard?.writeText(path).catch(() => {});
+  toast(path);
 }
 
 function Facts({ clip }: { clip: OriginalView }) {

@@ -148,11 +148,12 @@ function Log({ job, log, onDone }: { job: string; log: Chosen; onDone: () => voi
 /** What the log comes to, in one line. */
 function summaryOf({ changes, notes, agreeing, unmatched, ambiguous }: LogView): string {
   const some = (names: readonly string[]) => `${names.slice(0, 3).join(', ')}${names.length > 3 ? ', …' : ''}`;
+  const count = (n: number, one: string, more: string) => `${n} ${n === 1 ? one : more}`;
   const parts = [
-    `${changes.length} ${changes.length === 1 ? 'clip' : 'clips'} would be set, ${agreeing} agree already`,
-    notes > 0 ? `${notes} get a note` : '',
-    unmatched.length > 0 ? `${unmatched.length} are on no volume (${some(unmatched)})` : '',
-    ambiguous.length > 0 ? `${ambiguous.length} have namesakes, and no reel tells which (${some(ambiguous)})` : '',
+    `${count(changes.length, 'clip', 'clips')} would be set, ${count(agreeing, 'agrees', 'agree')} already`,
+    notes > 0 ? count(notes, 'gets a note', 'get a note') : '',
+    unmatched.length > 0 ? `${count(unmatched.length, 'is', 'are')} on no volume (${some(unmatched)})` : '',
+    ambiguous.length > 0 ? `${count(ambiguous.length, 'has', 'have')} namesakes, and no reel tells which (${some(ambiguous)})` : '',
   ];
   return `${parts.filter(Boolean).join('; ')}.`;
 }

@@ -21,9 +21,11 @@ const COLUMNS = [
     size: 210,
     cell: ({ row: { original: o } }) => (
       <span className="block leading-tight min-w-0">
-        <span className="block truncate font-medium">{o.clipName}</span>
+        <span className="block truncate">
+          <span className="font-medium">{o.clipName}</span>
+          {o.proxyOf && <span className="quiet"> light copy</span>}
+        </span>
         <span className="block truncate quiet">
-          {o.proxyOf && 'light copy, '}
           {o.volume} / {o.fileName}
         </span>
       </span>
