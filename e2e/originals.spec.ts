@@ -114,9 +114,9 @@ test('a clip log is brought along, its columns are named, and what it says is ta
     buffer: Buffer.from('Shot;Begins;Said\nQ042C001;05:00:00:00;windy\nQ042C009;06:00:00:00;\n'),
   });
   await expect(logs.getByText('Say first which column names the clip.')).toBeVisible();
-  await logs.getByLabel('What Shot says').selectOption('clip');
-  await logs.getByLabel('What Begins says').selectOption('timecode');
-  await logs.getByLabel('What Said says').selectOption('notes');
+  await logs.getByLabel('What the column Shot holds').selectOption('clip');
+  await logs.getByLabel('What the column Begins holds').selectOption('timecode');
+  await logs.getByLabel('What the column Said holds').selectOption('notes');
   await expect(logs.getByText('1 clip would be set, 0 agree already; 1 gets a note; 1 is on no volume (Q042C009).')).toBeVisible();
   await logs.getByRole('button', { name: 'Take it in' }).click();
   await expect(table().getByText('05:00:00:00')).toBeVisible();

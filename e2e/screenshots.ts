@@ -77,9 +77,9 @@ async function walk(page: Page, job: string): Promise<void> {
   await page.getByRole('button', { name: 'clips', exact: true }).click();
   await page.getByRole('button', { name: 'Clip logs' }).click();
   await page.getByRole('button', { name: /camera_sheets/ }).click();
-  await page.getByLabel('What Shot says').selectOption('clip');
-  await page.getByLabel('What First frame at says').selectOption('timecode');
-  await page.getByLabel('What Remark says').selectOption('notes');
+  await page.getByLabel('What the column Shot holds').selectOption('clip');
+  await page.getByLabel('What the column First frame at holds').selectOption('timecode');
+  await page.getByLabel('What the column Remark holds').selectOption('notes');
   await shot('logs');
   await page.getByRole('region', { name: 'Clip logs' }).getByRole('button', { name: 'Close' }).click();
   await page.getByLabel('Filter originals').fill('A011');

@@ -1,26 +1,16 @@
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { ALGORITHMS, checkChecksums, type MeasuredChecksum, takenAs } from '@gemello/core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 import { c4Of, measureChecksums, scan } from '../src';
 import { exr } from './headers';
+import { scratch } from './scratch';
 
-let folder: string;
 const going = { aborted: false };
-beforeAll(() => {
-  folder = mkdtempSync(path.join(tmpdir(), 'gemello-sums-'));
-});
-afterAll(() => rmSync(folder, { recursive: true }));
+const { folder, put, end } = scratch();
+afterAll(end);
 
-const put = (name: string, bytes: Uint8Array | string): string => {
-  const file = path.join(folder, name);
-  mkdirSync(path.dirname(file), { recursive: true });
-  writeFileSync(file, bytes);
-  return file;
-};
 const measured = (file: string) => measureChecksums({ files: [{ path: file, algorithms: ALGORITHMS }] }, () => {}, going);
 const by = (sums: readonly MeasuredChecksum[]) => Object.fromEntries(sums.map((s) => [s.algorithm, s.value]));
 

@@ -1,24 +1,19 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import path from 'node:path';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { formatTimecode } from '@gemello/core';
 import fc from 'fast-check';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 import { probeMovie, probeStill } from '../src';
 import { withHead } from '../src/headers/file';
 import { readMovieTimecodes } from '../src/headers/mov';
 import { readMxfPackages } from '../src/headers/mxf';
 import { exr, packedTimecode } from './headers';
+import { scratch } from './scratch';
 
 /** Every container of the trade, written by the ffmpeg program and read by us and by the other programs of Debian. */
-let folder: string;
-beforeAll(() => {
-  folder = mkdtempSync(path.join(tmpdir(), 'gemello-containers-'));
-});
-afterAll(() => rmSync(folder, { recursive: true }));
+const { at, end } = scratch();
+afterAll(end);
 
-const at = (name: string) => path.join(folder, name);
 const ffmpeg = (...args: string[]) => execFileSync('ffmpeg', ['-v', 'error', '-y', ...args]);
 const pictures = (rate: string, size = '320x240', seconds = 1) => [
   '-f',

@@ -1,6 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, truncateSync, utimesSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { mkdirSync, readFileSync, rmSync, symlinkSync, truncateSync, utimesSync } from 'node:fs';
 import path from 'node:path';
 import { formatTimecode, joinSpans, RATES, withWarnings, writeCdlFile } from '@gemello/core';
 import fc from 'fast-check';
@@ -13,19 +12,11 @@ import { withHead } from '../src/headers/file';
 import { missingBytes } from '../src/headers/whole';
 import { named, numberIn, writeClip, writeFrames } from './footage';
 import { exr, packedTimecode, wav } from './headers';
+import { scratch } from './scratch';
 
-let folder: string;
-beforeAll(() => {
-  folder = mkdtempSync(path.join(tmpdir(), 'gemello-headers-'));
-});
-afterAll(() => rmSync(folder, { recursive: true }));
+const { folder, put, end } = scratch();
+afterAll(end);
 
-const put = (name: string, bytes: Uint8Array | string): string => {
-  const file = path.join(folder, name);
-  mkdirSync(path.dirname(file), { recursive: true });
-  writeFileSync(file, bytes);
-  return file;
-};
 const scanned = (at: string, known?: ReadonlyMap<string, string>) =>
   scan({ folders: [path.join(folder, at)], known }, () => {}, { aborted: false });
 const exiftool = (file: string) => JSON.parse(execFileSync('exiftool', ['-json', '-n', file]).toString())[0];

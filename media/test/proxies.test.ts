@@ -1,14 +1,14 @@
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { joinSpans, type Original, proxyRaster, RATES, takenAs } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { closePictures, grabPicture, makeProxies, type ProxiesPayload, probeMovie, scan } from '../src';
 import { named, numberIn, writeClip, writeFrames } from './footage';
+import { scratch } from './scratch';
 
-let folder: string;
+const { folder, end } = scratch();
 let originals: Original[];
 const going = { aborted: false };
 const card = () => path.join(folder, 'card');
@@ -25,7 +25,6 @@ function withSound(name: string, ...codecs: string[]): void {
 }
 
 beforeAll(() => {
-  folder = mkdtempSync(path.join(tmpdir(), 'gemello-proxies-'));
   const clip = (name: string, start: string, first = 0) =>
     writeClip(path.join(card(), 'A001', name), { writer: 'intra', rate: RATES['23.976'], start, reel: 'A001', frames: 30 }, first);
   clip('A001C001.mov', '01:00:00:00');
@@ -39,7 +38,7 @@ beforeAll(() => {
 });
 afterAll(() => {
   closePictures();
-  rmSync(folder, { recursive: true });
+  end();
 });
 
 const made = (names: string[], more: Partial<ProxiesPayload> = {}) =>
@@ -103,6 +102,25 @@ describe('a light copy that is made', () => {
       for (let i = 0; i < length; i++) worst = Math.max(worst, Math.abs((theirs[i] as number) - (ours[i] as number)));
       expect([path.basename(original), worst]).toEqual([path.basename(original), 0]);
     }
+  });
+  it('of a take over several files has the sound of them all, each in its place', () => {
+    const second = { ...named(originals, 'pcm.mov'), path: named(originals, 'pcm.mov').path };
+    const pieces = [second, second].map((o) => ({ path: o.path, frames: o.frames }));
+    const take = { ...second, fileName: 'twice.mov', pieces, frames: 2 * second.frames };
+    const result = makeProxies(
+      { clips: [{ original: take, into: 'twice' }], folder: out(), codec: 'proxy-8bit', size: '640', burnIn: false },
+      silent,
+      going,
+    );
+    expect(result.problems).toEqual([]);
+    const [once, twice] = [samples(second.path), samples(result.made[0]?.copy ?? '')];
+    expect(twice.length).toBe(2 * once.length);
+    // Two seconds of 25 frames at 48 kHz, two channels.
+    expect(
+      Math.max(
+        ...[...once.keys()].filter((i) => i % 997 === 0).map((i) => Math.abs((once[i] as number) - (twice[once.length + i] as number))),
+      ),
+    ).toBe(0);
   });
   it('is not made again from the same, and is when something else is asked', () => {
     const first = made(['A001C001.mov']).made[0];

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { sameSpeed } from '../time';
 import type { Original } from './model';
 import { looksLikeProxy, looseName, looseReel, namesReel, withoutExtension } from './names';
+import { groupBy } from './warnings';
 
 /** What a person says of a light copy: `original` is the copy's path, `of` the clip it is a copy of; null when it is none. */
 export const proxyWordSchema = z.object({ kind: z.literal('proxy'), original: z.string().min(1), of: z.string().min(1).nullable() });
@@ -26,11 +27,11 @@ export function linkProxies(originals: readonly Original[], words: readonly Prox
   const word = new Map(words.map((w) => [w.original, w.of]));
   for (const [copy, whole] of word) if (whole !== null && copy !== whole && byPath.has(copy) && byPath.has(whole)) links.set(copy, whole);
 
-  const named = byKey(pictures, (o) => looseName(o.fileName));
+  const named = groupBy(pictures, (o) => looseName(o.fileName));
   const free = (o: Original) => !word.has(o.path) && !links.has(o.path);
   for (const { copy, whole } of toldBySidecars(pictures, named)) if (free(copy)) links.set(copy.path, whole.path);
 
-  const timed = byKey(
+  const timed = groupBy(
     pictures.filter((o) => o.hasTimecode),
     (o) => `${o.start} ${o.frames}`,
   );
@@ -49,17 +50,6 @@ export function linkProxies(originals: readonly Original[], words: readonly Prox
 
 /** A folder anywhere above the clip that is called as one of light copies (common practice). */
 const PROXY_FOLDER = /[/\\](?:prox(?:y|ies)|offline|lo-?res)[/\\]/i;
-
-function byKey(originals: readonly Original[], key: (o: Original) => string): Map<string, Original[]> {
-  const groups = new Map<string, Original[]>();
-  for (const o of originals) {
-    const k = key(o);
-    const group = groups.get(k);
-    if (group) group.push(o);
-    else groups.set(k, [o]);
-  }
-  return groups;
-}
 
 /** Pairs that a sidecar names: the copy's names its original, or the original's its copy. By file name, exactly, in any folder. */
 function* toldBySidecars(

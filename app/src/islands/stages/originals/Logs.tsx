@@ -1,7 +1,8 @@
-import { LOG_FIELDS, type LogField, type LogMapping } from '@gemello/core';
+import type { LogField, LogMapping } from '@gemello/core';
 import { useState } from 'react';
 import type { LogRequest, LogView } from '../../../contract';
 import { useLog, useLogs, useTakeLog } from '../../data/queries';
+import { ColumnNames } from '../../parts/ColumnNames';
 
 const FIELDS: Record<LogField, string> = { clip: 'Clip or file', timecode: 'Start timecode', rate: 'Rate', reel: 'Reel', notes: 'Notes' };
 /** Changes shown before the rest is counted. */
@@ -70,52 +71,19 @@ function Log({ job, log, onDone }: { job: string; log: Chosen; onDone: () => voi
   if (error) return <p className="text-error py-2">{error.message}</p>;
   if (!view) return <p className="quiet py-2">…</p>;
   const columns = mapping ?? view.mapping;
-  const put = (heading: string, field: LogField | '') => {
-    // A field stands under one heading: the one it had before lets it go.
-    const kept = Object.entries(columns).filter(([f, h]) => f !== field && h !== heading);
-    setMapping(Object.fromEntries(field ? [...kept, [field, heading]] : kept));
-  };
-  const fieldOf = (heading: string) => LOG_FIELDS.find((f) => columns[f] === heading) ?? '';
   const nothing = view.changes.length + view.notes === 0;
   return (
     <div className="grid grid-cols-[minmax(0,1.2fr)_minmax(20rem,1fr)] gap-4 pt-2">
       <div className="overflow-x-auto">
-        <table className="w-full">
-          <thead>
-            <tr>
-              {view.headings.map((h) => (
-                <th key={h} className="text-left pr-3 pb-1 align-bottom font-normal">
-                  <span className="block quiet truncate max-w-36">{h}</span>
-                  <select
-                    className={`select select-xs w-32 ${fieldOf(h) ? 'font-medium' : ''}`}
-                    aria-label={`What ${h} says`}
-                    value={fieldOf(h)}
-                    onChange={(e) => put(h, e.target.value as LogField | '')}
-                  >
-                    <option value="">nothing of use</option>
-                    {LOG_FIELDS.map((f) => (
-                      <option key={f} value={f}>
-                        {FIELDS[f]}
-                      </option>
-                    ))}
-                  </select>
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {view.sample.map((row, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: rows of a file, which has no others
-              <tr key={i}>
-                {view.headings.map((h) => (
-                  <td key={h} className={`pr-3 truncate max-w-36 tc ${fieldOf(h) ? '' : 'quiet'}`}>
-                    {row[h]}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <ColumnNames
+          label="Columns of the clip log"
+          headings={view.headings}
+          sample={view.sample.map((row) => view.headings.map((h) => row[h]))}
+          fields={FIELDS}
+          otherwise="nothing of use"
+          mapping={columns}
+          onMap={setMapping}
+        />
         {view.rows > view.sample.length && <p className="quiet pt-1">and {view.rows - view.sample.length} more rows</p>}
       </div>
       <div>
