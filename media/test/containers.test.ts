@@ -34,6 +34,8 @@ const ffprobe = (file: string) => {
   const { streams, format } = JSON.parse(shown.toString());
   return { ...streams[0], tags: { ...format.tags, ...streams[0].tags } as Record<string, string> };
 };
+const containerTags = (file: string) =>
+  execFileSync('ffprobe', ['-v', 'error', '-show_entries', 'format_tags', '-of', 'json', file]).toString();
 const mediainfo = (file: string): Record<string, string>[] =>
   JSON.parse(execFileSync('mediainfo', ['--Output=JSON', file]).toString()).media.track;
 const exiftool = (file: string) => JSON.parse(execFileSync('exiftool', ['-json', '-n', file]).toString())[0];
@@ -125,7 +127,7 @@ describe('QuickTime', () => {
       ['09:00:00:00', false],
     ]);
     const found = probeMovie(file);
-    expect(found.claims.map((c) => [c.value, c.origin, c.taken])).toEqual([
+    expect(found.claims.filter((c) => c.field === 'timecode' || c.field === 'rate').map((c) => [c.value, c.origin, c.taken])).toEqual([
       ['01:00:00:00', 'timecode track 3', true],
       ['09:00:00:00', 'timecode track 4', false],
       ['25', 'the picture track', true],
@@ -164,6 +166,13 @@ describe('MXF (SMPTE ST 377-1)', () => {
     writeFileSync(at('run-in.mxf'), Buffer.concat([Buffer.alloc(1000, 7), readFileSync(clip())]));
     expect(withHead(at('run-in.mxf'), readMxfPackages)).toHaveLength(3);
   });
+});
+
+it('what wrote a file, and when, is said by its container, as ffprobe has it', () => {
+  const file = made('told.mov', '25', '-c:v', 'mjpeg', '-metadata', 'creation_time=2026-04-12T05:41:12Z');
+  const { tags } = ffprobe(file);
+  const said = (field: string) => probeMovie(file).claims.find((c) => c.field === field)?.value;
+  expect([said('created'), said('writtenBy')]).toEqual([tags.creation_time, JSON.parse(containerTags(file)).format.tags.encoder]);
 });
 
 describe('stills and single frames agree with iinfo, exiftool and exrheader', () => {

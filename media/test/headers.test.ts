@@ -33,6 +33,7 @@ describe('the OpenEXR header (OpenEXR file layout)', () => {
       framesPerSecond: { num: 24000, den: 1001 },
       reel: 'A017',
       clipName: '',
+      created: '',
     });
   });
   it('counts in drop-frame where its flag is set (SMPTE ST 12-1, bit 6)', () => {
@@ -90,6 +91,12 @@ describe('the Broadcast Wave header (EBU Tech 3285)', () => {
   it('agrees with the exiftool program on the time reference', () => {
     expect(exiftool(put('sound2.wav', wav(1, { samplesSinceMidnight: 5_000_000_000 }))).TimeReference).toBe(5_000_000_000);
     expect(withHead(path.join(folder, 'sound2.wav'), readWavHeader)?.timeReference).toBe(5_000_000_000);
+  });
+  it('and on when it was recorded', () => {
+    const file = put('sound3.wav', wav(1, { samplesSinceMidnight: 0 }));
+    const created = probeSound(file).claims.find((c) => c.field === 'created');
+    expect(created).toMatchObject({ value: '2026-04-12 05:41:12', origin: 'the bext chunk' });
+    expect(exiftool(file).DateTimeOriginal).toBe(created?.value.replaceAll('-', ':'));
   });
   it('of a file that is cut off says how much sound is there', () => {
     const file = put('short.wav', bytes.subarray(0, bytes.length - 96_000));

@@ -7,8 +7,12 @@ export interface Warning {
   readonly message: string;
 }
 
-/** What can be said of a clip by several sources; `proxy` names its light copy, `proxyOf` the clip it is one of. */
-export type ClaimField = 'timecode' | 'rate' | 'reel' | 'clipName' | 'proxy' | 'proxyOf';
+/**
+ * What can be said of a clip by several sources; `proxy` names its light copy, `proxyOf` the clip it is
+ * one of, `created` when it was recorded or written, `writtenBy` what wrote the file: a rewrapped one
+ * was written by something else than its camera.
+ */
+export type ClaimField = 'timecode' | 'rate' | 'reel' | 'clipName' | 'proxy' | 'proxyOf' | 'created' | 'writtenBy';
 
 /** A file of a take that goes over several, with how many frames it holds. */
 export interface Piece {

@@ -25,6 +25,8 @@ const NAMES: Record<Said['field'], readonly string[]> = {
   clipName: ['clipname', 'clipid', 'originalclipname', 'shotname'],
   proxy: ['proxy', 'proxyfile', 'proxyfilename', 'proxyname', 'proxyclip', 'proxypath', 'lowresfile', 'lowresclip'],
   proxyOf: ['proxyof', 'originalfile', 'originalfilename', 'originalpath', 'mainfile', 'masterfile', 'highresfile', 'sourcefile'],
+  created: ['creationdate', 'creationtime', 'createddate', 'recordingdate', 'recorddate', 'shootdate', 'captureddate'],
+  writtenBy: ['recordingsoftware', 'firmwareversion', 'softwareversion', 'writingapplication'],
 };
 const FIELDS = Object.keys(NAMES) as Said['field'][];
 const DROP = ['dropframe', 'dropframeflag', 'isdropframe', 'timecodeflag'];

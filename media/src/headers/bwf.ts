@@ -2,7 +2,7 @@ import type { FileHead } from './file';
 
 /**
  * The header of a WAV file: `fmt ` and `data` (RIFF WAVE), `bext` (EBU Tech 3285: description at 0,
- * originator at 256, time reference in samples since midnight at 338), `iXML` (scene, take, tape,
+ * originator at 256, date and time of origination at 320 and 330, time reference in samples since midnight at 338), `iXML` (scene, take, tape,
  * timecode rate), and `ds64` of RF64 (EBU Tech 3306) for files above 4 GB.
  */
 export interface WavHeader {
@@ -16,6 +16,8 @@ export interface WavHeader {
   /** Samples since midnight; null without a `bext` chunk. */
   readonly timeReference: number | null;
   readonly description: string;
+  /** `yyyy-mm-dd hh:mm:ss`; empty when unset. */
+  readonly created: string;
   /** What iXML says, field by field; empty without it. */
   readonly ixml: {
     readonly scene: string;
@@ -36,7 +38,7 @@ export function readWavHeader({ size: fileSize, read }: FileHead): WavHeader | n
   if (head.length < 12 || !/^(RIFF|RF64|BW64)$/.test(head.toString('latin1', 0, 4)) || head.toString('latin1', 8, 12) !== 'WAVE')
     return null;
   let format: { channels: number; sampleRate: number; bits: number } | null = null;
-  let bext: { timeReference: number; description: string } | null = null;
+  let bext: { timeReference: number; description: string; created: string } | null = null;
   let ixml: WavHeader['ixml'] = NO_IXML;
   let data: { size: number; truncated: boolean } | null = null;
   let longSize = 0;
@@ -56,7 +58,12 @@ export function readWavHeader({ size: fileSize, read }: FileHead): WavHeader | n
       if (b.length >= 16) format = { channels: b.readUInt16LE(2), sampleRate: b.readUInt32LE(4), bits: b.readUInt16LE(14) };
     } else if (id === 'bext' && size >= 348) {
       const b = read(inside, length);
-      if (b.length >= 346) bext = { timeReference: b.readUInt32LE(338) + b.readUInt32LE(342) * 2 ** 32, description: textOf(b, 0, 256) };
+      if (b.length >= 346)
+        bext = {
+          timeReference: b.readUInt32LE(338) + b.readUInt32LE(342) * 2 ** 32,
+          description: textOf(b, 0, 256),
+          created: originationOf(b),
+        };
     } else if (id === 'iXML' && size <= LARGEST_CHUNK) ixml = readIxml(read(inside, length).toString('utf8').replace(/\0+$/, ''));
     else if (id === 'data') {
       const there = Math.min(size, fileSize - inside);
@@ -74,6 +81,7 @@ export function readWavHeader({ size: fileSize, read }: FileHead): WavHeader | n
     truncated: data === null || data.truncated,
     timeReference: bext?.timeReference ?? null,
     description: bext?.description ?? '',
+    created: bext?.created ?? '',
     ixml,
   };
 }
@@ -87,6 +95,13 @@ function readIxml(text: string): WavHeader['ixml'] {
     rate: field('TIMECODE_RATE'),
     dropFrame: /^df$/i.test(field('TIMECODE_FLAG')),
   };
+}
+
+/** Between the parts of date and time stands any character that is no digit (EBU Tech 3285). */
+function originationOf(bext: Buffer): string {
+  const date = /^(\d{4})\D(\d{2})\D(\d{2})$/.exec(textOf(bext, 320, 10));
+  const time = /^(\d{2})\D(\d{2})\D(\d{2})$/.exec(textOf(bext, 330, 8));
+  return date && time ? `${date.slice(1).join('-')} ${time.slice(1).join(':')}` : '';
 }
 
 /** Text up to its first zero. */

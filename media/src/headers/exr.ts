@@ -1,7 +1,7 @@
 /**
  * The header of an OpenEXR file (OpenEXR file layout, version 2), the attributes Gemello uses:
  * `displayWindow`, `pixelAspectRatio`, `timeCode` (SMPTE ST 12-1 packed as for television at 60
- * fields), `framesPerSecond`, and reel and clip names where systems write them.
+ * fields), `framesPerSecond`, `capDate`, and reel and clip names where systems write them.
  */
 export interface ExrHeader {
   readonly width: number;
@@ -12,6 +12,8 @@ export interface ExrHeader {
   readonly framesPerSecond: { readonly num: number; readonly den: number } | null;
   readonly reel: string;
   readonly clipName: string;
+  /** `yyyy:mm:dd hh:mm:ss`; empty when unset. */
+  readonly created: string;
 }
 
 const MAGIC = 0x01312f76;
@@ -56,7 +58,16 @@ export function readExrHeader(bytes: Uint8Array): ExrHeader | null {
   }
   if (at >= bytes.length || width <= 0 || height <= 0) return null;
   const first = (names: readonly string[]) => names.map((n) => texts.get(n)).find((t) => t) ?? '';
-  return { width, height, pixelAspect, timecode, framesPerSecond, reel: first(REEL), clipName: first(CLIP) };
+  return {
+    width,
+    height,
+    pixelAspect,
+    timecode,
+    framesPerSecond,
+    reel: first(REEL),
+    clipName: first(CLIP),
+    created: texts.get('capdate') ?? '',
+  };
 }
 
 function textUntilZero(bytes: Uint8Array, at: number): string | null {

@@ -64,6 +64,16 @@ const TAGS: readonly (readonly [Said['field'], string])[] = [
   ['clipName', 'material_package_name'],
 ];
 
+const CONTAINER = 'the container';
+
+/** What only the container says of the whole file. */
+const FILE_TAGS: readonly (readonly [Said['field'], string])[] = [
+  ['created', 'creation_time'],
+  ['created', 'date'],
+  ['writtenBy', 'encoder'],
+  ['writtenBy', 'product_name'],
+];
+
 /** What the picture stream, the other streams (timecode tracks among them) and the container say, in that order. */
 function tagClaims({ format, stream }: OpenFile): Said[] {
   const tagsOf = (tags: Record<string, string> | undefined) =>
@@ -73,11 +83,11 @@ function tagClaims({ format, stream }: OpenFile): Said[] {
     ...format.streams
       .filter((s) => s.index !== stream.index)
       .map((s): [string, Record<string, string>] => [`track ${s.index + 1}`, tagsOf(s.metadata?.getAll())]),
-    ['the container', tagsOf(format.metadata?.getAll())],
+    [CONTAINER, tagsOf(format.metadata?.getAll())],
   ];
   const claims: Said[] = [];
   for (const [origin, tags] of places)
-    for (const [field, tag] of TAGS) {
+    for (const [field, tag] of origin === CONTAINER ? [...TAGS, ...FILE_TAGS] : TAGS) {
       const value = (tags[tag] ?? '').trim();
       // The same word from several tracks is one word.
       if (value !== '' && !claims.some((c) => c.field === field && c.value === value)) claims.push({ field, value, origin });

@@ -48,7 +48,7 @@ function headerOf(file: string, head: FileHead): PictureHeader {
         codec: 'dpx',
         rate: dpx.framesPerSecond ? rateFromDecimal(dpx.framesPerSecond) : null,
         origin: 'the DPX header',
-        said: said('the DPX header', { timecode: dpx.timecode, reel: dpx.inputDevice }),
+        said: said('the DPX header', { timecode: dpx.timecode, reel: dpx.inputDevice, created: dateOf(dpx.created) }),
       };
   }
   if (/\.exr$/i.test(file)) {
@@ -60,7 +60,7 @@ function headerOf(file: string, head: FileHead): PictureHeader {
         codec: 'exr',
         rate: exr.framesPerSecond && rateOf(exr.framesPerSecond.num, exr.framesPerSecond.den),
         origin: 'the OpenEXR header',
-        said: said('the OpenEXR header', { timecode: exr.timecode, reel: exr.reel, clipName: exr.clipName }),
+        said: said('the OpenEXR header', { timecode: exr.timecode, reel: exr.reel, clipName: exr.clipName, created: dateOf(exr.created) }),
       };
   }
   const { format, stream } = openFile(file);
@@ -76,6 +76,12 @@ function headerOf(file: string, head: FileHead): PictureHeader {
   } finally {
     format.closeInputSync();
   }
+}
+
+/** `yyyy:mm:dd hh:mm:ss` and the like, as people write dates; empty when it is none. */
+function dateOf(text: string): string {
+  const found = /^(\d{4}):(\d{2}):(\d{2})[: ](\d{2}:\d{2}:\d{2})/.exec(text);
+  return found ? `${found[1]}-${found[2]}-${found[3]} ${found[4]}` : '';
 }
 
 function said(origin: string, fields: Partial<Record<Said['field'], string | null>>): Said[] {

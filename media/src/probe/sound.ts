@@ -33,6 +33,7 @@ export function probeSound(file: string, beside: Beside = ALONE, stamped: Stampe
       origin: 'the time reference',
     });
   if (header.ixml.rate && parseRate(header.ixml.rate)) said.push({ field: 'rate', value: header.ixml.rate, origin: 'iXML' });
+  if (header.created) said.push({ field: 'created', value: header.created, origin: 'the bext chunk' });
   if (header.ixml.tape) said.push({ field: 'reel', value: header.ixml.tape, origin: 'iXML' });
   const slate = [header.ixml.scene, header.ixml.take].filter(Boolean).join('_');
   if (slate) said.push({ field: 'clipName', value: slate, origin: 'iXML' });

@@ -10,6 +10,8 @@ const FIELD_NAMES: Record<Claim['field'], string> = {
   clipName: 'Clip name',
   proxy: 'Light copy',
   proxyOf: 'Copy of',
+  created: 'Made on',
+  writtenBy: 'Written by',
 };
 
 const SETTABLE: readonly Claim['field'][] = ['reel', 'timecode', 'rate'];
