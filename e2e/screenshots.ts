@@ -88,7 +88,7 @@ async function walk(page: Page, job: string): Promise<void> {
   await page.getByLabel('burn in name and timecode').check();
   await page.getByRole('button', { name: 'Make 4' }).click();
   await page
-    .getByText(/^light copy, Light copies made here/)
+    .getByRole('button', { name: /light copy.*Light copies made here/ })
     .first()
     .waitFor({ timeout: 60_000 });
   await page.getByRole('button', { name: 'Light copies', exact: true }).click();

@@ -54,9 +54,11 @@ function PastTask({ task }: { task: TaskView }) {
   return (
     <li className="flex gap-3 py-1 border-b border-base-300 text-xs">
       <span className="tc quiet">{when(task.createdAt)}</span>
-      <span className="w-14">{taskName(task)}</span>
+      <span className="w-20 shrink-0">{taskName(task)}</span>
       <span className={task.state === 'failed' ? 'text-error' : task.state === 'stopped' ? 'quiet' : ''}>{task.message || task.state}</span>
-      <span className="tc quiet ml-auto">{task.endedAt === null ? '' : `${((task.endedAt - task.createdAt) / 1000).toFixed(1)} s`}</span>
+      <span className="tc quiet ml-auto shrink-0">
+        {task.endedAt === null ? '' : `${((task.endedAt - task.createdAt) / 1000).toFixed(1)} s`}
+      </span>
     </li>
   );
 }

@@ -14,6 +14,8 @@ const FIELD_NAMES: Record<Claim['field'], string> = {
   writtenBy: 'Written by',
 };
 
+/** Of these one source is taken; the others all stand. */
+const CHOSEN: readonly Claim['field'][] = ['timecode', 'rate', 'reel', 'clipName'];
 const SETTABLE: readonly Claim['field'][] = ['reel', 'timecode', 'rate'];
 
 /** What a person types: a timecode, a rate when it says so (`25 fps`), else a reel. */
@@ -46,7 +48,10 @@ export function Claims({ job, clip }: { job: string; clip: OriginalView }) {
       <h3 className="quiet">Who says so</h3>
       {clip.claims.length === 0 && <p>Nothing but the file’s name speaks for it.</p>}
       {clip.claims.map((c) => (
-        <div key={`${c.field} ${c.origin}`} className={`grid grid-cols-[4.5rem_1fr_auto] gap-x-2 items-baseline ${c.taken ? '' : 'quiet'}`}>
+        <div
+          key={`${c.field} ${c.origin}`}
+          className={`grid grid-cols-[4.5rem_1fr_auto] gap-x-2 items-baseline ${c.taken || !CHOSEN.includes(c.field) ? '' : 'quiet'}`}
+        >
           <span className="quiet">{FIELD_NAMES[c.field]}</span>
           <span className="min-w-0">
             <span className="tc">{c.value}</span> {c.origin}
