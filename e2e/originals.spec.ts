@@ -161,7 +161,7 @@ test('light copies are made, listed as such, and one is said to be none', async 
 
 /** Messages lie over the foot of the page of a clip for some seconds. */
 const untilQuiet = async () => {
-  await page.mouse.move(300, 300);
+  await page.mouse.move(300, 300, { steps: 5 });
   await expect(page.locator('[data-sonner-toast]')).toHaveCount(0, { timeout: 15_000 });
 };
 

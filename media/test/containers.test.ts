@@ -175,6 +175,23 @@ it('what wrote a file, and when, is said by its container, as ffprobe has it', (
   expect([said('created'), said('writtenBy')]).toEqual([tags.creation_time, JSON.parse(containerTags(file)).format.tags.encoder]);
 });
 
+it('what makers put into a container under names of their own is read by what they are called', () => {
+  const file = made(
+    'own.mov',
+    '25',
+    '-c:v',
+    'mjpeg',
+    '-movflags',
+    'use_metadata_tags',
+    '-metadata',
+    'org.example.reelname=K042',
+    '-metadata',
+    'org.example.fps=120',
+  );
+  expect(probeMovie(file)).toMatchObject({ reel: 'K042', warnings: [] });
+  expect(probeMovie(file).claims.find((c) => c.field === 'reel')).toMatchObject({ value: 'K042', origin: 'the container' });
+});
+
 describe('stills and single frames agree with iinfo, exiftool and exrheader', () => {
   it.each(['png', 'jpg', 'tif', 'dpx', 'exr'])('%s', (extension) => {
     const file = at(`still.${extension}`);

@@ -4,6 +4,7 @@ import path from 'node:path';
 import { formatTimecode, joinSpans, RATES, withWarnings, writeCdlFile } from '@gemello/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { dpxFrame } from '../../demo/src/dpx';
 import { closePictures, grabPicture, probeMovie, probeNumbered, probeSound, probeStill, scan } from '../src';
 import { readWavHeader } from '../src/headers/bwf';
 import { readDpxHeader } from '../src/headers/dpx';
@@ -114,6 +115,15 @@ describe('DPX', () => {
     expect(Number(theirs.TimeCode).toString(16).padStart(8, '0')).toBe(ours?.timecode?.replaceAll(':', ''));
     expect(theirs.InputDeviceName).toBe(ours?.inputDevice);
   });
+});
+
+it('a DPX frame that was made from another names its clip (SMPTE ST 268-1, source image at 1432)', () => {
+  const named = (source: string) => {
+    const fields = { timecode: '01:00:00:00', framesPerSecond: 24, device: 'S1', name: source, position: 0 };
+    for (const n of [1, 2]) put(`dpxname/scan.000${n}.dpx`, dpxFrame(new Uint8ClampedArray(4 * 4 * 2), 4, 2, fields));
+    return probeNumbered(path.join(folder, 'dpxname'), 'scan.', ['scan.0001.dpx', 'scan.0002.dpx'], []).clipName;
+  };
+  expect([named('A001C003_260412.0001001.dpx'), named('scan.0001.dpx'), named('')]).toEqual(['A001C003_260412', 'scan', 'scan']);
 });
 
 describe('readers of headers, given anything', () => {

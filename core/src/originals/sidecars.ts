@@ -77,6 +77,17 @@ export function readSidecar(text: string, origin: string): Said[] {
   return [...found].map(([field, value]) => ({ field, value, origin }));
 }
 
+/**
+ * What a container's own tags say of a clip, by what they are called: the last part of a name such as
+ * `org.example.reelname` counts. Rates are left out: systems put the speed of recording there.
+ */
+export function readTags(tags: Readonly<Record<string, string>>, origin: string): Said[] {
+  const heard: Heard = { found: new Map(), packed: [], count: null, drop: false, signal: false };
+  for (const [name, value] of Object.entries(tags)) hear(heard, name.split('.').at(-1) ?? name, value);
+  heard.found.delete('rate');
+  return [...heard.found].map(([field, value]) => ({ field, value, origin }));
+}
+
 function hear(heard: Heard, name: string, value: string): void {
   const called = plain(name);
   const trimmed = value.trim();

@@ -1,6 +1,6 @@
 /**
  * The header of a DPX file (SMPTE ST 268-1), the fields Gemello uses, at their offsets in bytes:
- * 0 magic, 136 creation, 772 pixels per line, 776 lines, 1556 input device name, 1628 pixel aspect,
+ * 0 magic, 136 creation, 772 pixels per line, 776 lines, 1432 source image, 1556 input device name, 1628 pixel aspect,
  * 1712 position in its run, 1724 film frame rate, 1920 timecode as eight BCD digits, 1940 television
  * frame rate. Unset numbers are all ones.
  */
@@ -10,6 +10,8 @@ export interface DpxHeader {
   /** `HH:MM:SS:FF`, or null when unset or not decimal. */
   readonly timecode: string | null;
   readonly framesPerSecond: number | null;
+  /** File name of the picture it was made from; empty when unset. */
+  readonly sourceName: string;
   /** Reel by common practice; empty when unset. */
   readonly inputDevice: string;
   /** Width of a pixel over its height; null when unset. */
@@ -40,6 +42,7 @@ export function readDpxHeader(bytes: Uint8Array): DpxHeader | null {
     height: number(776),
     timecode: timecodeOf(number(1920)),
     framesPerSecond: real(1940) ?? real(1724),
+    sourceName: text(bytes, 1432, 100),
     inputDevice: text(bytes, 1556, 32),
     pixelAspect: ratio(number(1628), number(1632)),
     created: text(bytes, 136, 24),

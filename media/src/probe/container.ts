@@ -1,4 +1,4 @@
-import { type Frames, formatTimecode, nominal, type Rate, type Said, type Warning } from '@gemello/core';
+import { type Frames, formatTimecode, nominal, type Rate, readTags, type Said, type Warning } from '@gemello/core';
 import type { OpenFile } from '../engine/reader';
 import type { FileHead } from '../headers/file';
 import { readMovieTimecodes } from '../headers/mov';
@@ -86,11 +86,14 @@ function tagClaims({ format, stream }: OpenFile): Said[] {
     [CONTAINER, tagsOf(format.metadata?.getAll())],
   ];
   const claims: Said[] = [];
+  // The same word from several tracks is one word.
+  const add = (said: Said) => {
+    if (said.value !== '' && !claims.some((c) => c.field === said.field && c.value === said.value)) claims.push(said);
+  };
   for (const [origin, tags] of places)
-    for (const [field, tag] of origin === CONTAINER ? [...TAGS, ...FILE_TAGS] : TAGS) {
-      const value = (tags[tag] ?? '').trim();
-      // The same word from several tracks is one word.
-      if (value !== '' && !claims.some((c) => c.field === field && c.value === value)) claims.push({ field, value, origin });
-    }
+    for (const [field, tag] of origin === CONTAINER ? [...TAGS, ...FILE_TAGS] : TAGS)
+      add({ field, value: (tags[tag] ?? '').trim(), origin });
+  // What makers put there under names of their own comes after what FFmpeg knows.
+  for (const [origin, tags] of places) for (const said of readTags(tags, origin)) add(said);
   return claims;
 }

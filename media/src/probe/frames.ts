@@ -48,7 +48,12 @@ function headerOf(file: string, head: FileHead): PictureHeader {
         codec: 'dpx',
         rate: dpx.framesPerSecond ? rateFromDecimal(dpx.framesPerSecond) : null,
         origin: 'the DPX header',
-        said: said('the DPX header', { timecode: dpx.timecode, reel: dpx.inputDevice, created: dateOf(dpx.created) }),
+        said: said('the DPX header', {
+          timecode: dpx.timecode,
+          reel: dpx.inputDevice,
+          clipName: sourceClip(dpx.sourceName, file),
+          created: dateOf(dpx.created),
+        }),
       };
   }
   if (/\.exr$/i.test(file)) {
@@ -76,6 +81,12 @@ function headerOf(file: string, head: FileHead): PictureHeader {
   } finally {
     format.closeInputSync();
   }
+}
+
+/** The clip a picture was made from, by the name of its source: without folders, extension and number. Empty when that is its own name. */
+function sourceClip(source: string, file: string): string {
+  const name = source.split(/[/\\]/).pop() ?? '';
+  return name === path.basename(file) ? '' : withoutExtension(name).replace(/[ _.-]+\d{3,10}$/, '');
 }
 
 /** `yyyy:mm:dd hh:mm:ss` and the like, as people write dates; empty when it is none. */

@@ -64,7 +64,7 @@ export function useTakeLog(job: string) {
     mutationFn: (log: LogRequest) => send<LogView & { batch: string | null }>('POST', `/api/jobs/${job}/logs`, { ...log, take: true }),
     onSuccess: ({ batch, changes, notes }) => {
       const done = [changes.length > 0 ? `${changes.length} clips set` : '', notes > 0 ? `${notes} notes` : ''].filter(Boolean).join(', ');
-      toast(`Clip log: ${done}`, batch ? { action: { label: 'Undo', onClick: () => undo.mutate(batch) } } : undefined);
+      toast(`Clip log: ${done}`, batch ? { action: undoing(() => undo.mutate(batch)) } : undefined);
     },
     onError: complain,
   });
@@ -142,7 +142,7 @@ export function useCarry(job: string) {
       send<{ batch: string; events: number }>('POST', `/api/jobs/${job}/lists/${list}/beside`, what),
     onSuccess: ({ batch, events }) => {
       toast(`Carried over for ${events} ${events === 1 ? 'event' : 'events'}`, {
-        action: { label: 'Undo', onClick: () => undo.mutate(batch) },
+        action: undoing(() => undo.mutate(batch)),
       });
     },
     onError: complain,
@@ -157,6 +157,17 @@ export const useStart = (job: string) =>
 export const useStop = (job: string) => useChange((task: string) => ask(`/api/jobs/${job}/tasks/${task}`, { method: 'DELETE' }));
 export const useUndo = (job: string) => useChange((batch: string) => send('PATCH', `/api/jobs/${job}/decisions`, { batch }));
 
+/** The button in a message that takes back what it tells of. */
+const undoing = (undo: () => void) => ({
+  label: 'Undo',
+  onClick() {
+    undo();
+    // The message goes away under the pointer, which is then never heard to leave: the others would stay for good.
+    const leaving = new MouseEvent('mouseout', { bubbles: true, relatedTarget: document.body });
+    document.querySelector('[data-sonner-toaster]')?.dispatchEvent(leaving);
+  },
+});
+
 /** Settles something. The message that confirms it can undo it. */
 export function useDecide(job: string) {
   const undo = useUndo(job);
@@ -164,7 +175,7 @@ export function useDecide(job: string) {
     mutationFn: ({ decisions }: { decisions: Decision[]; done: string }) =>
       send<{ batch: string }>('POST', `/api/jobs/${job}/decisions`, { decisions }),
     onSuccess: ({ batch }, { done }) => {
-      toast(done, { action: { label: 'Undo', onClick: () => undo.mutate(batch) } });
+      toast(done, { action: undoing(() => undo.mutate(batch)) });
     },
     onError: complain,
   });
