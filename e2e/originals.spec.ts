@@ -1,4 +1,4 @@
-import { existsSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { RATES } from '@gemello/core';
@@ -204,4 +204,17 @@ test('a volume that goes away is said so by itself, and is known again where it 
   // The shift that was set by hand follows the clip.
   await expect(table().getByText('01:00:10:10')).toBeVisible();
   expect(existsSync(path.join(folder, 'CARD'))).toBe(false);
+});
+
+test('the same file on another volume is told from a namesake by its fingerprint', async () => {
+  mkdirSync(path.join(folder, 'COPY'));
+  copyFileSync(path.join(folder, 'MOVED', 'Q042', 'Q042C004.mov'), path.join(folder, 'COPY', 'Q042C004.mov'));
+  copyFileSync(path.join(folder, 'MOVED', 'Q042', 'Q042C002.mov'), path.join(folder, 'COPY', 'Q042C003.mov'));
+  await page.getByLabel('Path of a volume').fill(path.join(folder, 'COPY'));
+  await page.getByRole('button', { name: 'Add volume' }).click();
+  await expect(page.getByText('8 of 8 clips')).toBeVisible();
+  await row('COPY / Q042C004.mov').click();
+  await expect(clip().getByText(/^The same file lies at .*MOVED.*, by size, head and tail/)).toBeVisible();
+  await row('COPY / Q042C003.mov').click();
+  await expect(clip().getByText('2 different originals are called Q042C003.')).toBeVisible();
 });

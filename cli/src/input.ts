@@ -14,7 +14,7 @@ import {
   rulesSchema,
   takenAs,
 } from '@gemello/core';
-import { type MediaThreads, openThreads, type Progress, type ScanProblem } from '@gemello/media';
+import { fingerprinted, type MediaThreads, openThreads, type Progress, type ScanProblem } from '@gemello/media';
 import type { Command } from 'commander';
 import { UsageError } from './exit';
 
@@ -123,7 +123,7 @@ export async function scanned(pool: MediaThreads, names: readonly string[]): Pro
     (found) => originals.push(...found),
     progressTo(process.stderr, 'scan'),
   );
-  return { originals: originals.sort((a, b) => (a.path < b.path ? -1 : 1)), problems };
+  return { originals: fingerprinted(originals.sort((a, b) => (a.path < b.path ? -1 : 1))), problems };
 }
 
 /** Scans folders for originals, light copies of them left out; unreadable files are named on stderr. */

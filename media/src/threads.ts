@@ -6,6 +6,7 @@ import type { MeasuredChecksum, Original } from '@gemello/core';
 import { Piscina } from 'piscina';
 import { MediaError } from './engine/av';
 import type { ChecksumsPayload } from './tasks/checksums';
+import type { Fingerprinted } from './tasks/fingerprints';
 import type { ProvePayload, ProveResult } from './tasks/prove';
 import type { ProxiesPayload, ProxiesResult } from './tasks/proxies';
 import type { ReturnPayload, ReturnResult } from './tasks/return';
@@ -22,6 +23,8 @@ export interface MediaThreads {
   probe(file: string): Promise<Original>;
   /** Originals are handed to `take` while the scan goes on, some at a time. */
   scan(payload: ScanPayload, take: (found: readonly Original[]) => void, report?: Report, signal?: AbortSignal): Promise<ScanSummary>;
+  /** Quick fingerprints of clips, in their order. */
+  fingerprints(clips: readonly Fingerprinted[]): Promise<string[]>;
   prove(payload: ProvePayload, report?: Report, signal?: AbortSignal): Promise<ProveResult>;
   writeReturn(payload: ReturnPayload, report?: Report, signal?: AbortSignal): Promise<ReturnResult>;
   makeProxies(payload: ProxiesPayload, report?: Report, signal?: AbortSignal): Promise<ProxiesResult>;
@@ -71,6 +74,7 @@ export function openThreads(): MediaThreads {
   return {
     probe: (file) => look({ task: 'probe', payload: { file } }) as Promise<Original>,
     scan: (payload, take, report, signal) => run({ task: 'scan', payload }, report, signal, take) as Promise<ScanSummary>,
+    fingerprints: (payload) => run({ task: 'fingerprints', payload }) as Promise<string[]>,
     prove: (payload, report, signal) => run({ task: 'proof', payload }, report, signal) as Promise<ProveResult>,
     writeReturn: (payload, report, signal) => run({ task: 'return', payload }, report, signal) as Promise<ReturnResult>,
     makeProxies: (payload, report, signal) => run({ task: 'proxies', payload }, report, signal) as Promise<ProxiesResult>,

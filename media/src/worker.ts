@@ -7,6 +7,7 @@ import type { Readable } from './engine/reader';
 import { grabPicture } from './pictures';
 import { probeMovie } from './probe';
 import { type ChecksumsPayload, measureChecksums } from './tasks/checksums';
+import { type Fingerprinted, fingerprints } from './tasks/fingerprints';
 import { type ProvePayload, prove } from './tasks/prove';
 import { makeProxies, type ProxiesPayload } from './tasks/proxies';
 import { type ReturnPayload, writeReturn } from './tasks/return';
@@ -32,6 +33,7 @@ export type Work =
   | { readonly task: 'return'; readonly payload: ReturnPayload }
   | { readonly task: 'proxies'; readonly payload: ProxiesPayload }
   | { readonly task: 'checksums'; readonly payload: ChecksumsPayload }
+  | { readonly task: 'fingerprints'; readonly payload: readonly Fingerprinted[] }
   | { readonly task: 'probe'; readonly payload: { readonly file: string } }
   | { readonly task: 'grab'; readonly payload: GrabPayload };
 
@@ -91,6 +93,8 @@ function perform(order: WorkOrder): unknown {
       return makeProxies(order.payload, report, signal);
     case 'checksums':
       return measureChecksums(order.payload, report, signal);
+    case 'fingerprints':
+      return fingerprints(order.payload);
     case 'probe':
       return probeMovie(order.payload.file);
     case 'grab':

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import path from 'node:path';
 import { ALGORITHMS, checkChecksums, type MeasuredChecksum, takenAs } from '@gemello/core';
 import { afterAll, describe, expect, it } from 'vitest';
-import { c4Of, measureChecksums, scan } from '../src';
+import { c4Of, fingerprinted, measureChecksums, scan } from '../src';
 import { exr } from './headers';
 import { scratch } from './scratch';
 
@@ -87,7 +87,9 @@ describe('a hash manifest', () => {
       whole.set(body(middle).subarray(8000, 12_000), 8000);
       put(`names/${place}/clip_x.exr`, whole);
     }
-    const found = scan({ folders: [path.join(folder, 'names')] }, () => {}, going).originals;
+    const bare = scan({ folders: [path.join(folder, 'names')] }, () => {}, going).originals;
+    expect(bare.map((o) => o.print)).toEqual(['', '', '']);
+    const found = fingerprinted(bare);
     const codes = (originals: typeof found) => takenAs(originals).originals.map((o) => o.warnings.map((w) => w.code).join(' '));
     expect(codes(found)).toEqual(['same-content', 'same-content', 'same-content']);
     const sure = await Promise.all(

@@ -87,7 +87,10 @@ export interface Original {
   readonly measured: readonly MeasuredChecksum[];
   readonly grades: readonly StatedGrade[];
   readonly bytes: number;
-  /** A quick fingerprint of the content: size, head and tail of its first and last file. Equal prints are the same file, as good as surely. */
+  /**
+   * A quick fingerprint of the content: size, head and tail of its first and last file. Equal prints are the
+   * same file, as good as surely. Empty until it is of use: made for clips that share their name.
+   */
   readonly print: string;
   /** Changes when any of its files or sidecars does: sizes, times and inodes. */
   readonly stamp: string;

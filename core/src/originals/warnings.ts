@@ -70,6 +70,13 @@ function warnReel(clips: readonly Original[], warn: Warn): void {
   });
 }
 
+/** Originals that share their name with another and have no fingerprint yet. */
+export function unprintedNamesakes(originals: readonly Original[]): Original[] {
+  return [...groupBy(originals, (o) => o.clipName.toLowerCase()).values()].flatMap((clips) =>
+    clips.length > 1 ? clips.filter((o) => o.print === '') : [],
+  );
+}
+
 /** Clips of one name: the same content, by what was measured of them or else by size, head and tail; or not. */
 function warnNamesakes(clips: readonly Original[], warn: Warn): void {
   const contents = [...groupBy(clips, (o) => o.print || o.path).values()].flatMap(apartByContent);

@@ -16,7 +16,7 @@ import { avGetCodecName } from 'node-av/lib';
 import { openFile } from '../engine/reader';
 import { DPX_HEADER_BYTES, readDpxHeader } from '../headers/dpx';
 import { readExrHeader } from '../headers/exr';
-import { type FileHead, openHead, withHead } from '../headers/file';
+import { type FileHead, withHead } from '../headers/file';
 import { ALONE, type Beside, type Stamped, stampOf } from './beside';
 import { pixelAspectOf } from './movie';
 
@@ -104,19 +104,11 @@ function said(origin: string, fields: Partial<Record<Said['field'], string | nul
   return all;
 }
 
-/** A picture's header, and the fingerprint of its file. */
-function openPicture(file: string): { header: PictureHeader; print: string } {
-  const head = openHead(file);
-  try {
-    return { header: headerOf(file, head), print: head.print() };
-  } finally {
-    head.close();
-  }
-}
+const headerIn = (file: string): PictureHeader => withHead(file, (head) => headerOf(file, head));
 
 /** Reads a single picture as a still. Throws MediaError when it is none. */
 export function probeStill(file: string, beside: Beside = ALONE, stamped: Stamped = stampOf([file])): Original {
-  const { header, print } = openPicture(file);
+  const header = headerIn(file);
   const fileName = path.basename(file);
   return {
     path: file,
@@ -142,7 +134,7 @@ export function probeStill(file: string, beside: Beside = ALONE, stamped: Stampe
     grades: beside.grades,
     bytes: stamped.bytes,
     stamp: stamped.stamp,
-    print,
+    print: '',
     warnings: [],
   };
 }
@@ -157,8 +149,7 @@ export function probeNumbered(
   stamped: Stamped = stampOf(files.map((f) => path.join(folder, f))),
 ): Original {
   const first = path.join(folder, files[0] as string);
-  const { header, print } = openPicture(first);
-  const last = files.length > 1 ? withHead(path.join(folder, files.at(-1) as string), (head) => head.print()) : '';
+  const header = headerIn(first);
   const warnings: Warning[] = [];
   const stated = beside.said
     .filter((s) => s.field === 'rate')
@@ -193,7 +184,7 @@ export function probeNumbered(
     measured: [],
     grades: beside.grades,
     ...stamped,
-    print: print + last,
+    print: '',
     warnings: [...warnings, ...settled.warnings],
   };
 }

@@ -62,7 +62,7 @@ function describeMovie(file: string, { format, stream }: OpenFile, head: FileHea
     measured: [],
     grades: beside.grades,
     ...stamped,
-    print: head.print(),
+    print: '',
     warnings: [...warnings, ...settled.warnings],
   };
 }

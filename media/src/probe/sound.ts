@@ -13,7 +13,6 @@ import { ALONE, type Beside, type Stamped, stampOf } from './beside';
 export function probeSound(file: string, beside: Beside = ALONE, stamped: Stamped = stampOf([file])): Original {
   const head = openHead(file);
   const header = readWavHeader(head);
-  const print = head.print();
   head.close();
   const fileName = path.basename(file);
   if (!header) throw new MediaError(`${fileName} is no WAV file that can be read.`);
@@ -68,7 +67,7 @@ export function probeSound(file: string, beside: Beside = ALONE, stamped: Stampe
     grades: beside.grades,
     bytes: stamped.bytes,
     stamp: stamped.stamp,
-    print,
+    print: '',
     warnings: [...warnings, ...settled.warnings],
   };
 }

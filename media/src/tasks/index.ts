@@ -1,4 +1,5 @@
 export * from './checksums';
+export * from './fingerprints';
 export * from './prove';
 export * from './proxies';
 export * from './return';

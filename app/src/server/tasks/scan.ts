@@ -66,6 +66,7 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
       await tx.update(volumes).set({ scannedAt: Date.now(), papers }).where(eq(volumes.id, volume.id));
     });
   }
+  if (fresh > 0) await fingerprintNamesakes(jobId);
   changed(jobId);
   const parts = [`${plural(count, 'original')} found`];
   if (fresh < count) parts.push(`${fresh} of them new or changed`);
@@ -73,4 +74,34 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
   if (missing > 0) parts.push(`${plural(missing, 'file')} that a manifest names ${missing === 1 ? 'is' : 'are'} not there`);
   if (away.length > 0) parts.push(`not here: ${away.map((v) => v.name).join(', ')}`);
   return { message: parts.join('; '), result: { problems } };
+}
+
+/** Clips fingerprinted at once. */
+const PRINTED = 500;
+
+/** Makes the fingerprints of clips that share their name with another, on whatever volume, and have none yet. */
+async function fingerprintNamesakes(jobId: string): Promise<void> {
+  const db = await database();
+  const name = sql`lower(json_extract(${originals.data}, '$.clipName'))`;
+  const rows = await db
+    .select({ path: originals.path, files: sql<string>`json_extract(${originals.data}, '$.files')` })
+    .from(originals)
+    .where(
+      and(
+        eq(originals.jobId, jobId),
+        eq(originals.here, true),
+        sql`json_extract(${originals.data}, '$.print') = ''`,
+        sql`${name} IN (SELECT ${name} FROM ${originals} WHERE ${originals.jobId} = ${jobId} GROUP BY 1 HAVING count(*) > 1)`,
+      ),
+    );
+  for (const part of chunks(rows, PRINTED)) {
+    const prints = await mediaThreads().fingerprints(part.map((r) => ({ path: r.path, files: JSON.parse(r.files) as string[] })));
+    await db.transaction(async (tx) => {
+      for (const [i, { path }] of part.entries())
+        await tx
+          .update(originals)
+          .set({ data: sql`json_set(${originals.data}, '$.print', ${prints[i] ?? ''})` })
+          .where(and(eq(originals.jobId, jobId), eq(originals.path, path)));
+    });
+  }
 }
