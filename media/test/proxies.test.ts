@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
-import { joinSpans, type Original, proxyRaster, RATES, takenAs } from '@gemello/core';
+import { formatRate, formatTimecode, joinSpans, type Original, proxyRaster, RATES, takenAs, withCorrections } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { closePictures, grabPicture, makeProxies, type ProxiesPayload, probeMovie, scan } from '../src';
 import { named, numberIn, writeClip, writeFrames } from './footage';
@@ -81,6 +81,24 @@ describe('a light copy that is made', () => {
     expect([frames?.fileName, frames?.frames, take?.fileName, take?.frames]).toEqual(['S004.mov', 12, 'S_part1.mov', 60]);
     const picture = take && grabPicture(take, 45, 256, 144, null);
     expect(picture && numberIn(picture.pixels, 256, 144)).toBe(45);
+  });
+  it('of clips whose rate a person set has their labels: frames run at that rate, a movie by its own clock', () => {
+    const asked = ['S004.0001001.dpx', 'pcm.mov'].map((n) => named(originals, n));
+    const set = withCorrections(asked, [
+      { kind: 'correct', original: asked[0]?.path ?? '', rate: '25' },
+      { kind: 'correct', original: asked[1]?.path ?? '', rate: '24' },
+    ]);
+    const result = makeProxies(
+      { clips: set.map((original) => ({ original, into: 'set' })), folder: out(), codec: 'proxy-small', size: 'half', burnIn: true },
+      silent,
+      going,
+    );
+    expect(result.problems).toEqual([]);
+    const copies = result.made.map((m) => probeMovie(m.copy));
+    expect(copies.map((c) => [formatTimecode(c.start, c.rate), formatRate(c.rate)])).toEqual([
+      ['04:00:00:00', '25'],
+      ['05:06:07:08', '25'],
+    ]);
   });
   it('is known by a smaller raster and its folder; one of the same raster when it is said to be one', () => {
     const { original = '', copy = '' } = made(['A001C001.mov']).made[0] ?? {};

@@ -1,7 +1,7 @@
 import { describeOriginal, formatRate, takenAs } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT } from '../exit';
-import { folders, print, scanned, withThreads } from '../input';
+import { print, scanned, withThreads } from '../input';
 import { table } from '../table';
 
 export function addScan(program: Command, finish: (code: number) => void): void {
@@ -11,7 +11,6 @@ export function addScan(program: Command, finish: (code: number) => void): void 
     .argument('<dir...>')
     .option('--json', 'one JSON document', false)
     .action(async (names: string[], options) => {
-      folders(names);
       await withThreads(async (pool) => {
         const { originals, problems } = await scanned(pool, names);
         const described = takenAs(originals).originals.map(describeOriginal);

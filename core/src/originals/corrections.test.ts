@@ -60,8 +60,10 @@ describe('what a person says of an original', () => {
       start: 90_000,
       frames: 100,
       warnings: [],
-      clock: RATES['24'],
+      clock: RATES['25'],
     });
+    // A movie's frames are found by its own clock all the same.
+    expect(withCorrections([{ ...frames, kind: 'movie' }], [at25])[0]).toMatchObject({ rate: RATES['25'], clock: RATES['24'] });
     const start = { kind: 'correct', original: frames.path, start: 172_800 } as const;
     expect(withCorrections([frames], [start, at25])[0]?.start).toBe(180_000);
     expect(withCorrections([frames], [at25, start])[0]?.start).toBe(172_800);

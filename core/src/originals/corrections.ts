@@ -121,6 +121,8 @@ function corrected(o: Original, word: Word | null): Original {
     reel: typeof reel === 'string' ? reel : o.reel,
     start,
     rate,
+    // Only a movie has a clock of its own: numbered frames and sound run at whatever rate they are said to.
+    clock: o.kind === 'movie' ? o.clock : rate,
     // Sound has as many frames as its time makes at the rate.
     frames: o.kind === 'sound' ? Math.floor((o.frames * o.rate.den * rate.num) / (o.rate.num * rate.den) + 1e-6) : o.frames,
     hasTimecode: typeof word.start === 'number' || o.hasTimecode,

@@ -153,6 +153,9 @@ function soundOf(original: Original): SoundSource[] {
   });
 }
 
+/** The label of the first frame: what copy and original must share, whatever rate it is counted at. */
+const startOf = (o: Original): string => formatTimecode(o.start, o.rate);
+
 /** Throws when a copy is not what editing by it needs: as many frames, the same rate, start, reel and tracks of sound. */
 function mustMatch(original: Original, copy: Original): void {
   const wrong =
@@ -160,7 +163,7 @@ function mustMatch(original: Original, copy: Original): void {
       ? `${copy.frames} frames instead of ${original.frames}`
       : !sameSpeed(copy.rate, original.clock)
         ? 'another rate'
-        : original.hasTimecode && (!copy.hasTimecode || copy.start !== original.start)
+        : original.hasTimecode && (!copy.hasTimecode || startOf(copy) !== startOf(original))
           ? 'another start timecode'
           : (original.sound !== null) !== (copy.sound !== null)
             ? 'no sound'

@@ -29,7 +29,7 @@ export async function measure(jobId: string, paths: readonly string[], report: R
     .filter((o) => o.here && asked.has(o.original.path))
     .flatMap((o) => (o.original.pieces.length > 0 ? o.original.pieces.map((p) => p.path) : [o.original.path]));
   const clips: Original[] = [];
-  const known = new Map<string, string>();
+  const known = new Map<string, { stamp: string; sums: readonly MeasuredChecksum[] }>();
   for (const part of chunks(chosen)) {
     const rows = await db
       .select()
@@ -40,30 +40,31 @@ export async function measure(jobId: string, paths: readonly string[], report: R
       .select()
       .from(measurements)
       .where(and(eq(measurements.jobId, jobId), inArray(measurements.path, part)));
-    for (const m of measured) known.set(m.path, m.stamp);
+    for (const m of measured) known.set(m.path, m);
   }
   const total = clips.reduce((sum, o) => sum + o.bytes, 0);
   let before = 0;
   let wrong = 0;
   const problems: { path: string; message: string }[] = [];
   for (const clip of clips) {
-    if (known.get(clip.path) !== clip.stamp) {
-      const sums = await mediaThreads()
+    const kept = known.get(clip.path);
+    let sums = kept?.stamp === clip.stamp ? kept.sums : null;
+    if (!sums) {
+      sums = await mediaThreads()
         .measureChecksums({ files: filesOf(clip) }, (p) => report({ done: before + p.done, total, what: clip.fileName }), signal)
         .catch((error: Error): MeasuredChecksum[] => {
           if (signal.aborted) throw error;
           problems.push({ path: clip.path, message: error.message });
           return [];
         });
-      if (sums.length > 0) {
-        const row = { jobId, path: clip.path, stamp: clip.stamp, sums };
+      const row = { jobId, path: clip.path, stamp: clip.stamp, sums };
+      if (sums.length > 0)
         await db
           .insert(measurements)
           .values(row)
           .onConflictDoUpdate({ target: [measurements.jobId, measurements.path], set: row });
-      }
-      if (checkChecksums({ ...clip, measured: sums }).some((c) => c.result === 'differs')) wrong++;
     }
+    if (checkChecksums({ ...clip, measured: sums }).some((c) => c.result === 'differs')) wrong++;
     before += clip.bytes;
   }
   const parts = [`${plural(clips.length, 'clip')} measured`];
