@@ -55,6 +55,12 @@ describe('the OpenEXR header (OpenEXR file layout)', () => {
     expect(shown.toString().trim()).toBe('64,36,2:1');
     expect(probeStill(file)).toMatchObject({ raster: { width: 64, height: 36 }, pixelAspect: 2, codec: 'exr' });
   });
+  it('is heard of a single frame as well: a still has a reel and a timecode where its header says so', () => {
+    const still = probeStill(put('single.exr', bytes));
+    expect(still).toMatchObject({ kind: 'still', frames: 1, reel: 'A017', clipName: 'single', hasTimecode: true });
+    expect(formatTimecode(still.start, still.rate)).toBe('10:22:33:07');
+    expect(still.claims.map((c) => c.field)).toEqual(['timecode', 'reel', 'rate']);
+  });
   it('makes numbered frames one clip, with its gap and its sources', () => {
     for (const n of [1, 2, 4]) put(`run/E001/shot.${String(n).padStart(4, '0')}.exr`, bytes);
     const [clip] = scanned('run').originals;
@@ -131,8 +137,8 @@ describe('readers of headers, given anything', () => {
   it('never throw, never hang', () => {
     fc.assert(
       fc.property(fc.uint8Array({ maxLength: 4000 }), (bytes) => {
-        readExrHeader(bytes);
-        readDpxHeader(bytes);
+        readExrHeader(Buffer.from(bytes));
+        readDpxHeader(Buffer.from(bytes));
         return true;
       }),
     );

@@ -1,5 +1,6 @@
-import { canDropFrames, type Frames, formatRate, parseRate, parseTimecode, type Rate, sameSpeed } from '../time';
-import type { Claim, ClaimField, Warning } from './model';
+import { canDropFrames, type Frames, formatRate, isTimecode, parseRate, parseTimecode, type Rate, sameSpeed } from '../time';
+import type { Claim, Warning } from './model';
+import { looseReel } from './names';
 
 /**
  * What is taken for true of a clip where several sources speak. Sources are given in the order of
@@ -25,51 +26,74 @@ export type Said = Omit<Claim, 'taken'>;
  * it (common practice). Where sources disagree a warning names both. `rate` is the file's own.
  */
 export function settleClaims(said: readonly Said[], rate: Rate, fallbackName: string): Settlement {
+  const spoken = said.filter((c) => c.value.trim() !== '');
+  const labels = spoken.filter((c) => c.field === 'timecode' && isTimecode(c.value));
+  const reels = spoken.filter((c) => c.field === 'reel');
+  const label = labels.find((c) => !isZero(c)) ?? labels[0];
+  const name = spoken.find((c) => c.field === 'clipName');
+  const { agreed, other } = ratesAgainst(spoken, rate);
+  const counted: Rate = { num: rate.num, den: rate.den, dropFrame: label !== undefined && canDropFrames(rate) && isDropFrame(label) };
+
   const warnings: Warning[] = [];
-  const of = (field: ClaimField) => said.filter((c) => c.field === field && c.value.trim() !== '');
-  const labels = of('timecode').filter((c) => parseTimecode(c.value, rate) !== null);
-  const zero = (c: Said) => /^[0:;.,]+$/.test(c.value.trim());
-  const label = labels.find((c) => !zero(c)) ?? labels[0] ?? null;
-  const rates = of('rate').filter((c) => parseRate(c.value) !== null);
-  const reel = of('reel')[0] ?? null;
-  const name = of('clipName')[0] ?? null;
-
-  const other = rates.find((c) => !sameSpeed(parseRate(c.value) as Rate, rate));
   if (other) warnings.push(disagreement('rate', `The file runs at ${formatRate(rate)}, but ${other.origin} says ${other.value}.`));
-  const semicolon = (c: Said) => /;\d+$/.test(c.value.trim());
-  const counted = { ...rate, dropFrame: label !== null && semicolon(label) && canDropFrames(rate) };
-  const otherCount = label && canDropFrames(rate) && labels.find((c) => !zero(c) && semicolon(c) !== semicolon(label));
-  if (label && otherCount)
-    warnings.push(
-      disagreement(
-        'drop-frame',
-        `${label.origin} counts ${semicolon(label) ? 'in drop-frame' : 'non-drop'}, ${otherCount.origin} does not.`,
-      ),
-    );
-  const frames = (c: Said) => parseTimecode(c.value, counted);
-  const otherLabel = label && labels.find((c) => !zero(c) && frames(c) !== frames(label));
-  if (label && otherLabel)
-    warnings.push(
-      disagreement('timecode', `${label.origin} says ${label.value}, ${otherLabel.origin} says ${otherLabel.value}; the first was taken.`),
-    );
-  const plain = (text: string) => text.replace(/[\s_.-]+/g, '').toLowerCase();
-  const otherReel = reel && of('reel').find((c) => plain(c.value) !== plain(reel.value) && c.origin !== FOLDER);
-  if (reel && otherReel)
-    warnings.push(
-      disagreement('reel', `${reel.origin} says reel ${reel.value}, ${otherReel.origin} says ${otherReel.value}; the first was taken.`),
-    );
-
-  const taken = new Set([label, reel, name, rates.find((c) => sameSpeed(parseRate(c.value) as Rate, rate)) ?? null]);
+  if (label && labels.length > 1) warnings.push(...labelsAtOdds(label, labels, counted));
+  if (reels.length > 1) warnings.push(...reelsAtOdds(reels));
   return {
-    start: label ? (frames(label) ?? 0) : 0,
-    hasTimecode: label !== null,
+    start: label ? (parseTimecode(label.value, counted) ?? 0) : 0,
+    hasTimecode: label !== undefined,
     rate: counted,
-    reel: reel?.value.trim() ?? '',
+    reel: reels[0]?.value.trim() ?? '',
     clipName: name?.value.trim() ?? fallbackName,
-    claims: said.filter((c) => c.value.trim() !== '').map((c) => ({ ...c, taken: taken.has(c) })),
+    claims: spoken.map((c) => ({
+      field: c.field,
+      value: c.value,
+      origin: c.origin,
+      taken: c === label || c === reels[0] || c === name || c === agreed,
+    })),
     warnings,
   };
 }
+
+/** The first source that gives the file's own rate, and the first that gives another. */
+function ratesAgainst(spoken: readonly Said[], rate: Rate): { agreed?: Said; other?: Said } {
+  let [agreed, other]: (Said | undefined)[] = [];
+  for (const c of spoken) {
+    const stated = c.field === 'rate' ? parseRate(c.value) : null;
+    if (!stated) continue;
+    if (sameSpeed(stated, rate)) agreed ??= c;
+    else other ??= c;
+  }
+  return { agreed, other };
+}
+
+/** What says another timecode than the one taken, or counts it otherwise. Zeros are no word to the contrary. */
+function labelsAtOdds(taken: Said, labels: readonly Said[], rate: Rate): Warning[] {
+  const warnings: Warning[] = [];
+  const others = labels.filter((c) => !isZero(c));
+  const count = canDropFrames(rate) && others.find((c) => isDropFrame(c) !== isDropFrame(taken));
+  if (count)
+    warnings.push(
+      disagreement('drop-frame', `${taken.origin} counts ${rate.dropFrame ? 'in drop-frame' : 'non-drop'}, ${count.origin} does not.`),
+    );
+  const start = parseTimecode(taken.value, rate);
+  const other = others.find((c) => parseTimecode(c.value, rate) !== start);
+  if (other)
+    warnings.push(
+      disagreement('timecode', `${taken.origin} says ${taken.value}, ${other.origin} says ${other.value}; the first was taken.`),
+    );
+  return warnings;
+}
+
+/** What names another reel than the first; the folder's name is no word to the contrary. */
+function reelsAtOdds(reels: readonly Said[]): Warning[] {
+  const taken = reels[0] as Said;
+  const other = reels.find((c) => c.origin !== FOLDER && looseReel(c.value) !== looseReel(taken.value));
+  if (!other) return [];
+  return [disagreement('reel', `${taken.origin} says reel ${taken.value}, ${other.origin} says ${other.value}; the first was taken.`)];
+}
+
+const isZero = (label: Said) => /^[0:;.,]+$/.test(label.value.trim());
+const isDropFrame = (label: Said) => /;\d+$/.test(label.value.trim());
 
 /** How the name of a clip's folder is called as a source. */
 export const FOLDER = 'the folder name';

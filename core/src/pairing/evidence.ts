@@ -92,7 +92,7 @@ interface Place {
 function locate(event: ListEvent, original: Original, rules: Rules, named: boolean): Place {
   const criterion = 'timecode';
   if (original.kind === 'still')
-    return { start: 0, shift: 0, evidence: { criterion, result: 'unknown', detail: 'a still has no timecode' } };
+    return { start: 0, shift: 0, evidence: { criterion, result: 'unknown', detail: 'a still is the same at every timecode' } };
   const asked = carry(event.source.in, event, original, rules);
   const start = asked - original.start;
   const end = start + lengthOf(event.source);

@@ -76,7 +76,10 @@ const TIMECODE = /^\s*(-)?(\d{1,3})[:;.,](\d{1,2})[:;.,](\d{1,2})[:;.,](\d{1,3})
 export function readTimecode(text: string, rate: Rate): TimecodeReading | null {
   const match = TIMECODE.exec(text);
   if (!match) return null;
-  const [hours = 0, minutes = 0, seconds = 0, frames = 0] = match.slice(2).map(Number);
+  const hours = Number(match[2]);
+  const minutes = Number(match[3]);
+  const seconds = Number(match[4]);
+  const frames = Number(match[5]);
   const count = framesOfDigits({ hours, minutes, seconds, frames }, rate);
   return { frames: match[1] ? -count : count, impossible: whatIsImpossible(minutes, seconds, frames, rate) };
 }
@@ -87,6 +90,9 @@ function whatIsImpossible(minutes: number, seconds: number, frames: number, rate
   if (minutes % 10 !== 0 && seconds === 0 && frames < droppedPerMinute(rate)) return 'dropped-label';
   return null;
 }
+
+/** True for a text that `readTimecode` can read, at whatever rate. */
+export const isTimecode = (text: string): boolean => TIMECODE.test(text);
 
 /** `readTimecode` for callers that only want the count; null when it is no timecode. */
 export function parseTimecode(text: string, rate: Rate): Frames | null {

@@ -1,3 +1,4 @@
+import { statSync } from 'node:fs';
 import path from 'node:path';
 import type { Frames, Original, Rate } from '@gemello/core';
 import { AV_NOPTS_VALUE, AVERROR_EAGAIN, AVERROR_EOF, AVMEDIA_TYPE_VIDEO, AVSEEK_FLAG_BACKWARD } from 'node-av/constants';
@@ -105,6 +106,8 @@ export function openFile(file: string): OpenFile {
     return { format, stream };
   } catch (error) {
     format.closeInputSync();
+    if (statSync(file, { throwIfNoEntry: false })?.size === 0)
+      throw new MediaError(`${path.basename(file)} is empty (0 bytes). Copy it again from the card.`);
     throw error;
   }
 }

@@ -30,13 +30,13 @@ export interface WavHeader {
 
 /** Chunks other than data that are larger than this are passed over, in bytes. */
 const LARGEST_CHUNK = 4 * 1024 * 1024;
+const OUTER = ['RIFF', 'RF64', 'BW64'];
 const NO_IXML = { scene: '', take: '', tape: '', rate: '', dropFrame: false } as const;
 
 /** Reads the header chunk by chunk, without the sound; null when the file is no WAV. */
 export function readWavHeader({ size: fileSize, read }: FileHead): WavHeader | null {
   const head = read(0, 12);
-  if (head.length < 12 || !/^(RIFF|RF64|BW64)$/.test(head.toString('latin1', 0, 4)) || head.toString('latin1', 8, 12) !== 'WAVE')
-    return null;
+  if (head.length < 12 || !OUTER.includes(head.toString('latin1', 0, 4)) || head.toString('latin1', 8, 12) !== 'WAVE') return null;
   let format: { channels: number; sampleRate: number; bits: number } | null = null;
   let bext: { timeReference: number; description: string; created: string } | null = null;
   let ixml: WavHeader['ixml'] = NO_IXML;
@@ -87,21 +87,26 @@ export function readWavHeader({ size: fileSize, read }: FileHead): WavHeader | n
 }
 
 function readIxml(text: string): WavHeader['ixml'] {
-  const field = (name: string) => new RegExp(`<${name}>([^<]{0,200})</${name}>`).exec(text)?.[1]?.trim() ?? '';
   return {
-    scene: field('SCENE'),
-    take: field('TAKE'),
-    tape: field('TAPE'),
-    rate: field('TIMECODE_RATE'),
-    dropFrame: /^df$/i.test(field('TIMECODE_FLAG')),
+    scene: element(text, 'SCENE'),
+    take: element(text, 'TAKE'),
+    tape: element(text, 'TAPE'),
+    rate: element(text, 'TIMECODE_RATE'),
+    dropFrame: element(text, 'TIMECODE_FLAG').toUpperCase() === 'DF',
   };
+}
+
+/** The words in the first element of that name, up to 200 characters; empty when it holds none, or other elements. */
+function element(text: string, name: string): string {
+  const from = text.indexOf(`<${name}>`) + name.length + 2;
+  const to = from > name.length + 1 ? text.indexOf('<', from) : -1;
+  return to >= 0 && to - from <= 200 && text.startsWith(`</${name}>`, to) ? text.slice(from, to).trim() : '';
 }
 
 /** Between the parts of date and time stands any character that is no digit (EBU Tech 3285). */
 function originationOf(bext: Buffer): string {
-  const date = /^(\d{4})\D(\d{2})\D(\d{2})$/.exec(textOf(bext, 320, 10));
-  const time = /^(\d{2})\D(\d{2})\D(\d{2})$/.exec(textOf(bext, 330, 8));
-  return date && time ? `${date.slice(1).join('-')} ${time.slice(1).join(':')}` : '';
+  const found = /^(\d{4})\D(\d{2})\D(\d{2})(\d{2})\D(\d{2})\D(\d{2})$/.exec(bext.toString('latin1', 320, 338));
+  return found ? `${found[1]}-${found[2]}-${found[3]} ${found[4]}:${found[5]}:${found[6]}` : '';
 }
 
 /** Text up to its first zero. */

@@ -26,28 +26,30 @@ export const DPX_HEADER_BYTES = 2048;
 const UNSET = 0xffffffff;
 
 /** Reads the header from the first 2048 bytes; null when they are no DPX header. */
-export function readDpxHeader(bytes: Uint8Array): DpxHeader | null {
+export function readDpxHeader(bytes: Buffer): DpxHeader | null {
   if (bytes.byteLength < DPX_HEADER_BYTES) return null;
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const magic = view.getUint32(0);
+  const magic = bytes.readUInt32BE(0);
   const little = magic === 0x58504453;
   if (magic !== 0x53445058 && !little) return null;
-  const number = (at: number) => view.getUint32(at, little);
-  const real = (at: number) => {
-    const value = view.getFloat32(at, little);
-    return number(at) !== UNSET && value > 1 && value < 1000 ? value : null;
-  };
+  const position = number(bytes, 1712, little);
   return {
-    width: number(772),
-    height: number(776),
-    timecode: timecodeOf(number(1920)),
-    framesPerSecond: real(1940) ?? real(1724),
+    width: number(bytes, 772, little),
+    height: number(bytes, 776, little),
+    timecode: timecodeOf(number(bytes, 1920, little)),
+    framesPerSecond: rateAt(bytes, 1940, little) ?? rateAt(bytes, 1724, little),
     sourceName: text(bytes, 1432, 100),
     inputDevice: text(bytes, 1556, 32),
-    pixelAspect: ratio(number(1628), number(1632)),
+    pixelAspect: ratio(number(bytes, 1628, little), number(bytes, 1632, little)),
     created: text(bytes, 136, 24),
-    position: number(1712) === UNSET ? null : number(1712),
+    position: position === UNSET ? null : position,
   };
+}
+
+const number = (bytes: Buffer, at: number, little: boolean): number => (little ? bytes.readUInt32LE(at) : bytes.readUInt32BE(at));
+
+function rateAt(bytes: Buffer, at: number, little: boolean): number | null {
+  const value = little ? bytes.readFloatLE(at) : bytes.readFloatBE(at);
+  return value > 1 && value < 1000 ? value : null;
 }
 
 const ratio = (width: number, height: number): number | null =>
@@ -56,12 +58,16 @@ const ratio = (width: number, height: number): number | null =>
 function timecodeOf(bcd: number): string | null {
   if (bcd === UNSET) return null;
   const digits = bcd.toString(16).padStart(8, '0');
-  return /^\d{8}$/.test(digits) ? (digits.match(/../g) as string[]).join(':') : null;
+  return /^\d{8}$/.test(digits) ? `${digits.slice(0, 2)}:${digits.slice(2, 4)}:${digits.slice(4, 6)}:${digits.slice(6)}` : null;
 }
 
-function text(bytes: Uint8Array, at: number, length: number): string {
-  const field = bytes.subarray(at, at + length);
-  const end = field.indexOf(0);
-  const used = end < 0 ? field : field.subarray(0, end);
-  return used.every((b) => b >= 32 && b < 127) ? new TextDecoder().decode(used).trim() : '';
+/** Text up to its first zero; empty when it holds anything but plain letters. */
+function text(bytes: Buffer, at: number, length: number): string {
+  let end = at;
+  while (end < at + length && bytes[end] !== 0) {
+    const letter = bytes[end] as number;
+    if (letter < 32 || letter > 126) return '';
+    end++;
+  }
+  return end === at ? '' : bytes.toString('latin1', at, end).trim();
 }

@@ -24,9 +24,10 @@ const REEL = ['reelname', 'reel', 'tapename', 'cameraroll'];
 const CLIP = ['clipname', 'clip', 'camerafilename'];
 
 /** Reads the header from the first bytes of a file; null when they are no OpenEXR header, or it is longer than they are. */
-export function readExrHeader(bytes: Uint8Array): ExrHeader | null {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (bytes.length < 16 || view.getUint32(0, true) !== MAGIC) return null;
+export function readExrHeader(bytes: Buffer): ExrHeader | null {
+  if (bytes.length < 16 || bytes.readUInt32LE(0) !== MAGIC) return null;
+  // Every byte one character, so that names and types are told where they stand, without being cut out.
+  const letters = bytes.toString('latin1');
   const texts = new Map<string, string>();
   let [width, height] = [0, 0];
   let pixelAspect: number | null = null;
@@ -34,58 +35,77 @@ export function readExrHeader(bytes: Uint8Array): ExrHeader | null {
   let framesPerSecond: ExrHeader['framesPerSecond'] = null;
   let at = 8;
   while (at < bytes.length && bytes[at] !== 0) {
-    const name = textUntilZero(bytes, at);
-    const type = name && textUntilZero(bytes, at + name.length + 1);
-    if (!name || !type) return null;
-    at += name.length + type.length + 2;
+    const name = at;
+    const nameEnd = letters.indexOf('\0', name);
+    const type = nameEnd + 1;
+    const typeEnd = letters.indexOf('\0', type);
+    if (nameEnd < 0 || typeEnd <= type || Math.max(nameEnd - name, typeEnd - type) > LONGEST_NAME) return null;
+    at = typeEnd + 1;
     if (at + 4 > bytes.length) return null;
-    const size = view.getUint32(at, true);
+    const size = bytes.readUInt32LE(at);
     at += 4;
     if (size > bytes.length - at) return null;
-    if (name === 'displayWindow' && size >= 16) {
-      width = view.getInt32(at + 8, true) - view.getInt32(at, true) + 1;
-      height = view.getInt32(at + 12, true) - view.getInt32(at + 4, true) + 1;
-    } else if (name === 'pixelAspectRatio' && size >= 4) {
-      const ratio = view.getFloat32(at, true);
+    if (letters.startsWith('displayWindow\0', name) && size >= 16) {
+      width = bytes.readInt32LE(at + 8) - bytes.readInt32LE(at) + 1;
+      height = bytes.readInt32LE(at + 12) - bytes.readInt32LE(at + 4) + 1;
+    } else if (letters.startsWith('pixelAspectRatio\0', name) && size >= 4) {
+      const ratio = bytes.readFloatLE(at);
       pixelAspect = ratio > 0.01 && ratio < 100 ? ratio : null;
-    } else if (type === 'timecode' && size >= 8) timecode = labelOf(view.getUint32(at, true));
-    else if (name === 'framesPerSecond' && size >= 8) {
-      const [num, den] = [view.getInt32(at, true), view.getUint32(at + 4, true)];
+    } else if (letters.startsWith('timecode\0', type) && size >= 8) timecode = labelOf(bytes.readUInt32LE(at));
+    else if (letters.startsWith('framesPerSecond\0', name) && size >= 8) {
+      const num = bytes.readInt32LE(at);
+      const den = bytes.readUInt32LE(at + 4);
       framesPerSecond = num > 0 && den > 0 ? { num, den } : null;
-    } else if (type === 'string' && size <= 1024)
-      texts.set(name.toLowerCase().replace(/[^a-z0-9]/g, ''), printable(bytes.subarray(at, at + size)));
+    } else if (letters.startsWith('string\0', type) && size <= 1024)
+      texts.set(
+        letters
+          .slice(name, nameEnd)
+          .toLowerCase()
+          .replace(/[^a-z0-9]/g, ''),
+        printable(bytes.toString('utf8', at, at + size)),
+      );
     at += size;
   }
   if (at >= bytes.length || width <= 0 || height <= 0) return null;
-  const first = (names: readonly string[]) => names.map((n) => texts.get(n)).find((t) => t) ?? '';
   return {
     width,
     height,
     pixelAspect,
     timecode,
     framesPerSecond,
-    reel: first(REEL),
-    clipName: first(CLIP),
+    reel: firstOf(texts, REEL),
+    clipName: firstOf(texts, CLIP),
     created: texts.get('capdate') ?? '',
   };
 }
 
-function textUntilZero(bytes: Uint8Array, at: number): string | null {
-  const end = bytes.indexOf(0, at);
-  return end < 0 || end === at || end - at > LONGEST_NAME ? null : new TextDecoder('latin1').decode(bytes.subarray(at, end));
+function firstOf(texts: ReadonlyMap<string, string>, names: readonly string[]): string {
+  for (const name of names) {
+    const text = texts.get(name);
+    if (text) return text;
+  }
+  return '';
 }
 
-const printable = (bytes: Uint8Array): string => {
-  const text = new TextDecoder().decode(bytes).replace(/\0.*$/s, '');
-  return [...text].every((c) => c >= ' ') ? text.trim() : '';
-};
+/** Up to its first zero; empty when it holds what cannot be printed. */
+function printable(text: string): string {
+  const end = text.indexOf('\0');
+  const used = end < 0 ? text : text.slice(0, end);
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
+  return /[\x00-\x1f]/.test(used) ? '' : used.trim();
+}
 
 /** Time and flags of `Imf::TimeCode`: BCD digits with flag bits between them (SMPTE ST 12-1 section on binary groups). */
 function labelOf(packed: number): string | null {
-  const digits = (from: number, units: number, tens: number) => ((packed >>> from) & units) + 10 * ((packed >>> (from + 4)) & tens);
-  const [frames, seconds, minutes, hours] = [digits(0, 15, 3), digits(8, 15, 7), digits(16, 15, 7), digits(24, 15, 3)];
+  const frames = digits(packed, 3);
+  const seconds = digits(packed >>> 8, 7);
+  const minutes = digits(packed >>> 16, 7);
+  const hours = digits(packed >>> 24, 3);
   if (seconds > 59 || minutes > 59 || hours > 23 || frames > 59) return null;
   const drop = ((packed >>> 6) & 1) === 1;
-  const two = (n: number) => String(n).padStart(2, '0');
   return `${two(hours)}:${two(minutes)}:${two(seconds)}${drop ? ';' : ':'}${two(frames)}`;
 }
+
+/** The lowest two digits; `tens` masks the bits of the upper one that are no flags. */
+const digits = (packed: number, tens: number) => (packed & 15) + 10 * ((packed >>> 4) & tens);
+const two = (n: number) => (n < 10 ? `0${n}` : String(n));

@@ -1,5 +1,5 @@
 import { hash } from 'node:crypto';
-import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
+import { closeSync, fstatSync, openSync, readSync, type Stats } from 'node:fs';
 
 /** How much of a file's head is read at once, and how much of its tail makes its fingerprint, in bytes. */
 const PART = 4 * 1024;
@@ -9,6 +9,7 @@ const SIZE_BYTES = 8;
 /** A file opened read-only, once for all that is asked of its headers. What `read` gives is good until `close`. */
 export interface FileHead {
   readonly size: number;
+  readonly state: Stats;
   /** Bytes from a place; fewer where the file ends before. */
   read(at: number, length: number): Buffer;
   /** A quick fingerprint of the content: size, head and tail (SHA-1). */
@@ -24,18 +25,20 @@ export function openHead(file: string): FileHead {
   const handle = openSync(file, 'r');
   const room = rooms.pop() ?? Buffer.alloc(SIZE_BYTES + 2 * PART);
   let there: number;
-  let size: number;
+  let state: Stats;
   try {
+    state = fstatSync(handle);
     there = readSync(handle, room, SIZE_BYTES, PART, 0);
-    size = there < PART ? there : fstatSync(handle).size;
   } catch (error) {
     closeSync(handle);
     rooms.push(room);
     throw error;
   }
+  const size = there < PART ? there : state.size;
   // Methods, not functions held in names: the loader notes a name for each of those, every time.
   return {
     size,
+    state,
     read(at, length) {
       const end = at + length;
       if (end <= there || there < PART) return room.subarray(SIZE_BYTES + Math.min(at, there), SIZE_BYTES + Math.min(end, there));

@@ -1,6 +1,6 @@
-import { statSync } from 'node:fs';
+import { type Stats, statSync } from 'node:fs';
 import path from 'node:path';
-import { FOLDER, type Said, type StatedChecksum, type StatedGrade } from '@gemello/core';
+import { FOLDER, parseRate, type Rate, type Said, type StatedChecksum, type StatedGrade } from '@gemello/core';
 
 /** What stands beside a clip and speaks of it; `said` in the order of trust. */
 export interface Beside {
@@ -8,18 +8,29 @@ export interface Beside {
   readonly said: readonly Said[];
   readonly checksums: readonly StatedChecksum[];
   readonly grades: readonly StatedGrade[];
+  /** The files that hold it, as paths: when one of them changes, so does what is known of the clip. */
+  readonly papers: readonly string[];
 }
 
-export const ALONE: Beside = { sidecars: [], said: [], checksums: [], grades: [] };
+export const ALONE: Beside = { sidecars: [], said: [], checksums: [], grades: [], papers: [] };
+
+/** The rate that something beside a clip states; null when nothing does. */
+export function statedRate(beside: Beside): Rate | null {
+  for (const s of beside.said) {
+    const rate = s.field === 'rate' ? parseRate(s.value) : null;
+    if (rate) return rate;
+  }
+  return null;
+}
 
 /** A folder that is called like a card: one to three letters, then numbers (common practice). */
 const CARD = /^[A-Z]{1,3}_?\d{2,4}(?:[A-Z0-9_]*)$/i;
 /** How many folders above a clip may be its card's. */
 const NEAREST = 3;
 
-/** The reel that a clip's folders suggest: the nearest one below the volume that is called like a card. */
-export function reelOfFolder(file: string, root: string): Said[] {
-  let folder = path.dirname(file);
+/** The reel that a folder of clips suggests: it or the nearest one above it, below the volume, that is called like a card. */
+export function reelOfFolder(inside: string, root: string): Said[] {
+  let folder = inside;
   for (let up = 0; up < NEAREST && folder !== root && folder.startsWith(root); up++) {
     const name = path.basename(folder);
     if (CARD.test(name)) return [{ field: 'reel', value: name, origin: FOLDER }];
@@ -36,13 +47,16 @@ export interface Stamped {
   readonly bytes: number;
 }
 
-/** The stamp of a clip's files, and of what else speaks of it. Throws the system's error when one is gone. */
-export function stampOf(files: readonly string[], papers: readonly string[] = []): Stamped {
+/**
+ * The stamp of a clip's files, and of what else speaks of it. `opened` is the state of the first file where
+ * that is known, which saves asking for it. Throws the system's error when a file is gone.
+ */
+export function stampOf(files: readonly string[], papers: readonly string[] = [], opened?: Stats): Stamped {
   const state: State = { a: 0x811c9dc5, b: 0x01000193 };
   let bytes = 0;
-  for (const file of files) bytes += take(state, file);
-  for (const file of papers) take(state, file);
-  return { stamp: (state.a >>> 0).toString(36) + (state.b >>> 0).toString(36), bytes };
+  for (let i = 0; i < files.length; i++) bytes += take(state, i === 0 && opened ? opened : statSync(files[i] as string));
+  for (const file of papers) take(state, statSync(file));
+  return { stamp: `${state.a >>> 0}.${state.b >>> 0}`, bytes };
 }
 
 interface State {
@@ -50,8 +64,7 @@ interface State {
   b: number;
 }
 
-function take(state: State, file: string): number {
-  const { size, mtimeMs, ino } = statSync(file);
+function take(state: State, { size, mtimeMs, ino }: Stats): number {
   mix(state, size);
   mix(state, mtimeMs);
   mix(state, ino);

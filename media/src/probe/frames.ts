@@ -2,7 +2,6 @@ import path from 'node:path';
 import {
   formatRate,
   type Original,
-  parseRate,
   RATES,
   type Rate,
   rateFromDecimal,
@@ -17,7 +16,7 @@ import { openFile } from '../engine/reader';
 import { DPX_HEADER_BYTES, readDpxHeader } from '../headers/dpx';
 import { readExrHeader } from '../headers/exr';
 import { type FileHead, withHead } from '../headers/file';
-import { ALONE, type Beside, type Stamped, stampOf } from './beside';
+import { ALONE, type Beside, type Stamped, stampOf, statedRate } from './beside';
 import { pixelAspectOf } from './movie';
 
 /** An OpenEXR header that is longer than this is not looked for, in bytes. */
@@ -48,12 +47,7 @@ function headerOf(file: string, head: FileHead): PictureHeader {
         codec: 'dpx',
         rate: dpx.framesPerSecond ? rateFromDecimal(dpx.framesPerSecond) : null,
         origin: 'the DPX header',
-        said: said('the DPX header', {
-          timecode: dpx.timecode,
-          reel: dpx.inputDevice,
-          clipName: sourceClip(dpx.sourceName, file),
-          created: dateOf(dpx.created),
-        }),
+        said: said('the DPX header', dpx.timecode, dpx.inputDevice, sourceClip(dpx.sourceName, file), dateOf(dpx.created)),
       };
   }
   if (/\.exr$/i.test(file)) {
@@ -65,7 +59,7 @@ function headerOf(file: string, head: FileHead): PictureHeader {
         codec: 'exr',
         rate: exr.framesPerSecond && rateOf(exr.framesPerSecond.num, exr.framesPerSecond.den),
         origin: 'the OpenEXR header',
-        said: said('the OpenEXR header', { timecode: exr.timecode, reel: exr.reel, clipName: exr.clipName, created: dateOf(exr.created) }),
+        said: said('the OpenEXR header', exr.timecode, exr.reel, exr.clipName, dateOf(exr.created)),
       };
   }
   const { format, stream } = openFile(file);
@@ -85,6 +79,7 @@ function headerOf(file: string, head: FileHead): PictureHeader {
 
 /** The clip a picture was made from, by the name of its source: without folders, extension and number. Empty when that is its own name. */
 function sourceClip(source: string, file: string): string {
+  if (source === '') return '';
   const name = source.split(/[/\\]/).pop() ?? '';
   return name === path.basename(file) ? '' : withoutExtension(name).replace(/[ _.-]+\d{3,10}$/, '');
 }
@@ -95,48 +90,33 @@ function dateOf(text: string): string {
   return found ? `${found[1]}-${found[2]}-${found[3]} ${found[4]}` : '';
 }
 
-function said(origin: string, fields: Partial<Record<Said['field'], string | null>>): Said[] {
+/** What a header says, as claims; fields that are empty say nothing. */
+function said(origin: string, timecode: string | null, reel: string, clipName: string, created: string): Said[] {
   const all: Said[] = [];
-  for (const field in fields) {
-    const value = fields[field as Said['field']];
-    if (value) all.push({ field: field as Said['field'], value, origin });
-  }
+  if (timecode) all.push({ field: 'timecode', value: timecode, origin });
+  if (reel) all.push({ field: 'reel', value: reel, origin });
+  if (clipName) all.push({ field: 'clipName', value: clipName, origin });
+  if (created) all.push({ field: 'created', value: created, origin });
   return all;
 }
 
-const headerIn = (file: string): PictureHeader => withHead(file, (head) => headerOf(file, head));
+/** What is known of a picture's file before its header is settled with what stands beside it. */
+interface Pictures {
+  readonly file: string;
+  readonly header: PictureHeader;
+  readonly stamped: Stamped;
+}
+
+/** Opens the first picture of `files`, all absolute, for its header and the stamp of all. */
+function openPictures(files: readonly string[], beside: Beside): Pictures {
+  const file = files[0] as string;
+  return withHead(file, (head) => ({ file, header: headerOf(file, head), stamped: stampOf(files, beside.papers, head.state) }));
+}
 
 /** Reads a single picture as a still. Throws MediaError when it is none. */
-export function probeStill(file: string, beside: Beside = ALONE, stamped: Stamped = stampOf([file])): Original {
-  const header = headerIn(file);
-  const fileName = path.basename(file);
-  return {
-    path: file,
-    kind: 'still',
-    reel: '',
-    clipName: withoutExtension(fileName),
-    fileName,
-    start: 0,
-    hasTimecode: false,
-    frames: 1,
-    rate: RATES['24'],
-    clock: RATES['24'],
-    raster: header.raster,
-    pixelAspect: header.pixelAspect,
-    codec: header.codec,
-    sound: null,
-    files: [],
-    pieces: [],
-    sidecars: beside.sidecars,
-    claims: [],
-    checksums: beside.checksums,
-    measured: [],
-    grades: beside.grades,
-    bytes: stamped.bytes,
-    stamp: stamped.stamp,
-    print: '',
-    warnings: [],
-  };
+export function probeStill(file: string, beside: Beside = ALONE): Original {
+  const pictures = openPictures([file], beside);
+  return describePictures(pictures, 'still', withoutExtension(path.basename(file)), [], beside, []);
 }
 
 /** Reads a run of numbered frames as one clip; the first frame's header gives timecode, rate and reel. */
@@ -146,17 +126,14 @@ export function probeNumbered(
   files: readonly string[],
   gaps: readonly number[],
   beside: Beside = ALONE,
-  stamped: Stamped = stampOf(files.map((f) => path.join(folder, f))),
 ): Original {
-  const first = path.join(folder, files[0] as string);
-  const header = headerIn(first);
+  const pictures = openPictures(
+    files.map((f) => path.join(folder, f)),
+    beside,
+  );
   const warnings: Warning[] = [];
-  const stated = beside.said
-    .filter((s) => s.field === 'rate')
-    .map((s) => parseRate(s.value))
-    .find((r) => r !== null);
-  const rate = header.rate ?? stated ?? RATES['24'];
-  if (!header.rate && !stated) warnings.push({ code: 'rate-unknown', message: 'The frames do not say their rate; 24 was taken.' });
+  if (!pictures.header.rate && !statedRate(beside))
+    warnings.push({ code: 'rate-unknown', message: 'The frames do not say their rate; 24 was taken.' });
   if (gaps.length > 0) {
     const shown = gaps.slice(0, 5).join(', ');
     warnings.push({
@@ -164,15 +141,34 @@ export function probeNumbered(
       message: `${gaps.length} numbered frames are missing (${shown}${gaps.length > 5 ? ', …' : ''}). Copy the folder again.`,
     });
   }
-  const told: Said[] = header.rate ? [{ field: 'rate', value: formatRate(header.rate), origin: header.origin }] : [];
-  const settled = settleClaims([...header.said, ...told, ...beside.said], rate, stem.replace(/[ _.-]+$/, '') || path.basename(folder));
+  return describePictures(pictures, 'frames', stem.replace(/[ _.-]+$/, '') || path.basename(folder), files, beside, warnings);
+}
+
+function describePictures(
+  { file, header, stamped }: Pictures,
+  kind: 'still' | 'frames',
+  name: string,
+  files: readonly string[],
+  beside: Beside,
+  warnings: readonly Warning[],
+): Original {
+  const said: Said[] = [];
+  for (const s of header.said) said.push(s);
+  if (header.rate) said.push({ field: 'rate', value: formatRate(header.rate), origin: header.origin });
+  for (const s of beside.said) said.push(s);
+  const settled = settleClaims(said, header.rate ?? statedRate(beside) ?? RATES['24'], name);
+  // Every field is written out: copying objects over one another costs more than reading the header.
   return {
-    ...settled,
-    path: first,
-    kind: 'frames',
+    path: file,
+    kind,
+    reel: settled.reel,
+    clipName: settled.clipName,
+    fileName: path.basename(file),
+    start: settled.start,
+    hasTimecode: settled.hasTimecode,
+    frames: Math.max(1, files.length),
+    rate: settled.rate,
     clock: settled.rate,
-    fileName: path.basename(first),
-    frames: files.length,
     raster: header.raster,
     pixelAspect: header.pixelAspect,
     codec: header.codec,
@@ -180,10 +176,12 @@ export function probeNumbered(
     files,
     pieces: [],
     sidecars: beside.sidecars,
+    claims: settled.claims,
     checksums: beside.checksums,
     measured: [],
     grades: beside.grades,
-    ...stamped,
+    bytes: stamped.bytes,
+    stamp: stamped.stamp,
     print: '',
     warnings: [...warnings, ...settled.warnings],
   };

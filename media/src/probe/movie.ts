@@ -1,4 +1,3 @@
-import { statSync } from 'node:fs';
 import path from 'node:path';
 import {
   formatRate,
@@ -14,28 +13,23 @@ import {
 } from '@gemello/core';
 import { AV_NOPTS_VALUE, AV_PKT_FLAG_DISCARD, AVMEDIA_TYPE_AUDIO } from 'node-av/constants';
 import { avGetCodecName, Packet, type Rational, type Stream } from 'node-av/lib';
-import { MediaError } from '../engine/av';
 import { type OpenFile, openFile } from '../engine/reader';
-import { type FileHead, openHead } from '../headers/file';
+import { type FileHead, withHead } from '../headers/file';
 import { missingBytes } from '../headers/whole';
-import { ALONE, type Beside, type Stamped, stampOf } from './beside';
+import { ALONE, type Beside, stampOf } from './beside';
 import { containerClaims } from './container';
 
 /** Reads all that a movie file says of itself, and what stands beside it. Opened read-only; throws MediaError when it is no movie. */
-export function probeMovie(file: string, beside: Beside = ALONE, stamped?: Stamped): Original {
-  if (statSync(file, { throwIfNoEntry: false })?.size === 0)
-    throw new MediaError(`${path.basename(file)} is empty (0 bytes). Copy it again from the card.`);
+export function probeMovie(file: string, beside: Beside = ALONE): Original {
   const opened = openFile(file);
-  const head = openHead(file);
   try {
-    return describeMovie(file, opened, head, beside, stamped ?? stampOf([file]));
+    return withHead(file, (head) => describeMovie(file, opened, head, beside));
   } finally {
-    head.close();
     opened.format.closeInputSync();
   }
 }
 
-function describeMovie(file: string, { format, stream }: OpenFile, head: FileHead, beside: Beside, stamped: Stamped): Original {
+function describeMovie(file: string, { format, stream }: OpenFile, head: FileHead, beside: Beside): Original {
   const warnings: Warning[] = [];
   const rate = rateOfStream(stream, warnings);
   const header = containerClaims(head, { format, stream }, rate, warnings);
@@ -61,7 +55,7 @@ function describeMovie(file: string, { format, stream }: OpenFile, head: FileHea
     checksums: beside.checksums,
     measured: [],
     grades: beside.grades,
-    ...stamped,
+    ...stampOf([file], beside.papers, head.state),
     print: '',
     warnings: [...warnings, ...settled.warnings],
   };

@@ -27,14 +27,20 @@ const LARGEST_PAPER = 32 * 1024 * 1024;
 export interface Papers {
   /** Takes note of a folder's files. Every folder is taken before the first clip is asked for. */
   take(folder: string, files: readonly string[]): void;
-  /** The logs, manifests and collections that may speak of a clip; when one of them changes, so does what is known of it. */
-  files(clip: string): string[];
-  /** All that is written of a clip: sidecars first, then logs from the nearest up, then its folder's name. `files` are all its files, absolute. */
-  beside(clip: string, files: readonly string[], sidecars: readonly string[]): Beside;
+  /** What is written of the clips in one folder. */
+  at(folder: string): FolderPapers;
   /** The clip logs of the volumes, as paths. */
   logs(): string[];
   /** Files that a manifest names and that are not there: by manifest, in its order. */
   missing(): { manifest: string; files: string[] }[];
+}
+
+/** The papers that may speak of the clips in one folder. `sidecars` are names of files beside the clip. */
+export interface FolderPapers {
+  /** The files to be looked at with a clip, as paths: its sidecars, then the logs, manifests and collections. */
+  files(sidecars: readonly string[]): readonly string[];
+  /** All that is written of a clip: sidecars first, then logs from the nearest up, then its folder's name. `files` are all its files, as names. */
+  beside(files: readonly string[], sidecars: readonly string[]): Beside;
 }
 
 /** Opens the papers of the volumes below `roots`. Each is read once, and only when a clip asks for it. */
@@ -46,12 +52,11 @@ export function openPapers(roots: readonly string[]): Papers {
   const checksums = new Map<string, Map<string, Checksum[]>>();
   const grades = new Map<string, readonly NamedCdl[]>();
 
-  const above = (clip: string): string[] => {
-    const root = roots.find((r) => clip.startsWith(r)) ?? path.dirname(clip);
+  const above = (folder: string, root: string): string[] => {
     const folders: string[] = [];
-    for (let folder = path.dirname(clip); folder.startsWith(root); folder = path.dirname(folder)) {
-      folders.push(folder);
-      if (folder === root || folder === path.dirname(folder)) break;
+    for (let next = folder; next.startsWith(root); next = path.dirname(next)) {
+      folders.push(next);
+      if (next === root || next === path.dirname(next)) break;
     }
     return folders;
   };
@@ -93,6 +98,16 @@ export function openPapers(roots: readonly string[]): Papers {
         })),
       ),
     );
+  const collectedFor = (clip: string, folders: readonly string[], but: readonly string[]): StatedGrade[] =>
+    folders.flatMap((f) =>
+      (collections.get(f) ?? [])
+        .filter((c) => !but.includes(c))
+        .flatMap((c) =>
+          gradesOf(c)
+            .filter((g) => withoutExtension(g.id).toLowerCase() === clip)
+            .map((g): StatedGrade => ({ kind: 'cdl', file: path.basename(c), ...g })),
+        ),
+    );
 
   return {
     take(folder, files) {
@@ -110,36 +125,33 @@ export function openPapers(roots: readonly string[]): Papers {
         const files = [...sumsOf(manifest).keys()].filter((f) => !existsSync(f));
         return files.length > 0 ? [{ manifest, files }] : [];
       }),
-    files: (clip) =>
-      logs.size + manifests.size + collections.size === 0
-        ? []
-        : above(clip).flatMap((f) => [...(logs.get(f) ?? []), ...(manifests.get(f) ?? []), ...(collections.get(f) ?? [])]),
-    beside(clip, files, sidecars) {
-      const folder = path.dirname(clip);
-      const root = roots.find((r) => clip.startsWith(r)) ?? folder;
-      if (sidecars.length === 0 && logs.size + manifests.size + collections.size === 0)
-        return { sidecars, said: reelOfFolder(clip, root), checksums: [], grades: [] };
-      const name = withoutExtension(path.basename(clip)).toLowerCase();
-      const folders = above(clip);
-      const written = sidecars
-        .filter((s) => /\.xml$/i.test(s))
-        .flatMap((s) => textOf(path.join(folder, s), (text) => readSidecar(text, `sidecar ${s}`), []));
-      const logged = folders.flatMap((f) => (logs.get(f) ?? []).flatMap((log) => rowsOf(log).get(name) ?? []));
-      const own = new Set(sidecars.map((s) => path.join(folder, s)));
-      const collected = folders.flatMap((f) =>
-        (collections.get(f) ?? [])
-          .filter((c) => !own.has(c))
-          .flatMap((c) =>
-            gradesOf(c)
-              .filter((g) => withoutExtension(g.id).toLowerCase() === name)
-              .map((g): StatedGrade => ({ kind: 'cdl', file: path.basename(c), ...g })),
-          ),
-      );
+    at(folder) {
+      const root = roots.find((r) => folder.startsWith(r)) ?? folder;
+      const folders = above(folder, root);
+      const shared = folders.flatMap((f) => [...(logs.get(f) ?? []), ...(manifests.get(f) ?? []), ...(collections.get(f) ?? [])]);
+      const reel = reelOfFolder(folder, root);
+      // Most clips have nothing written of them, and all of a folder then share the same.
+      const nothing: Beside = { sidecars: [], said: reel, checksums: [], grades: [], papers: [] };
+      const filesWith = (sidecars: readonly string[]) =>
+        sidecars.length === 0 ? shared : [...sidecars.map((s) => path.join(folder, s)), ...shared];
       return {
-        sidecars,
-        said: [...written, ...logged, ...reelOfFolder(clip, root)],
-        checksums: manifests.size === 0 ? [] : files.flatMap((f) => statedSums(f, folders)),
-        grades: [...sidecars.flatMap((s) => gradesIn(path.join(folder, s))), ...collected],
+        files: filesWith,
+        beside(files, sidecars) {
+          if (sidecars.length === 0 && shared.length === 0) return nothing;
+          const name = withoutExtension(files[0] as string).toLowerCase();
+          const own = sidecars.map((s) => path.join(folder, s));
+          const written = own
+            .filter((s) => /\.xml$/i.test(s))
+            .flatMap((s) => textOf(s, (text) => readSidecar(text, `sidecar ${path.basename(s)}`), []));
+          const logged = folders.flatMap((f) => (logs.get(f) ?? []).flatMap((log) => rowsOf(log).get(name) ?? []));
+          return {
+            sidecars,
+            said: [...written, ...logged, ...reel],
+            checksums: manifests.size === 0 ? [] : files.flatMap((f) => statedSums(path.join(folder, f), folders)),
+            grades: [...own.flatMap(gradesIn), ...collectedFor(name, folders, own)],
+            papers: filesWith(sidecars),
+          };
+        },
       };
     },
   };

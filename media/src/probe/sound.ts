@@ -1,29 +1,39 @@
 import path from 'node:path';
-import { formatTimecode, type Original, parseRate, RATES, type Said, settleClaims, type Warning, withoutExtension } from '@gemello/core';
+import {
+  formatTimecode,
+  type Original,
+  parseRate,
+  RATES,
+  type Rate,
+  type Said,
+  settleClaims,
+  type Warning,
+  withoutExtension,
+} from '@gemello/core';
 import { MediaError } from '../engine/av';
 import { readWavHeader } from '../headers/bwf';
 import { openHead } from '../headers/file';
-import { ALONE, type Beside, type Stamped, stampOf } from './beside';
+import { ALONE, type Beside, stampOf, statedRate } from './beside';
 
 /**
  * Reads a WAV file as sound of the shoot: its start from the time reference (EBU Tech 3285, samples
  * since midnight), rate and reel from iXML. `frames` are whole frames at that rate. Throws MediaError
  * when it is no WAV.
  */
-export function probeSound(file: string, beside: Beside = ALONE, stamped: Stamped = stampOf([file])): Original {
+export function probeSound(file: string, beside: Beside = ALONE): Original {
   const head = openHead(file);
   const header = readWavHeader(head);
+  const stamped = stampOf([file], beside.papers, head.state);
   head.close();
   const fileName = path.basename(file);
   if (!header) throw new MediaError(`${fileName} is no WAV file that can be read.`);
   const warnings: Warning[] = [];
   const said: Said[] = [];
-  const stated = [header.ixml.rate, ...beside.said.filter((s) => s.field === 'rate').map((s) => s.value)]
-    .map((r) => parseRate(r))
-    .find((r) => r !== null);
+  const stated = parseRate(header.ixml.rate) ?? statedRate(beside);
   if (!stated)
     warnings.push({ code: 'rate-unknown', message: 'The sound does not say which frame rate it was recorded with; 24 was taken.' });
-  const rate = { ...(stated ?? RATES['24']), dropFrame: header.ixml.dropFrame };
+  const { num, den } = stated ?? RATES['24'];
+  const rate: Rate = { num, den, dropFrame: header.ixml.dropFrame };
   const fps = rate.num / rate.den;
   if (header.timeReference !== null)
     said.push({
@@ -41,7 +51,8 @@ export function probeSound(file: string, beside: Beside = ALONE, stamped: Stampe
       code: 'truncated',
       message: `The file is cut off; ${(header.samples / header.sampleRate).toFixed(1)} s of sound can be read. Copy it again from the card.`,
     });
-  const settled = settleClaims([...said, ...beside.said], rate, withoutExtension(fileName));
+  for (const s of beside.said) said.push(s);
+  const settled = settleClaims(said, rate, withoutExtension(fileName));
   // Every field is written out: copying objects over one another costs more than reading the header.
   return {
     path: file,

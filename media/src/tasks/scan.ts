@@ -1,15 +1,19 @@
 import { readdirSync, realpathSync, statSync } from 'node:fs';
 import path from 'node:path';
-import { groupNumbered, type Original, withoutExtension } from '@gemello/core';
+import { groupNumbered, type NumberedRun, type Original, withoutExtension } from '@gemello/core';
 import { MediaError } from '../engine/av';
-import { type Beside, probeMovie, probeNumbered, probeSound, probeStill, type Stamped, stampOf } from '../probe';
+import { type Beside, probeMovie, probeNumbered, probeSound, probeStill, stampOf } from '../probe';
 import { openPapers } from '../probe/papers';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
-const MOVIES = /\.(mov|mp4|m4v|mxf|avi|mkv|mts|m2ts|webm|mpg|mpeg)$/i;
-const FRAMES = /\.(dpx|exr|tiff?|png|jpe?g)$/i;
-const SOUNDS = /\.(wav|bwf|rf64)$/i;
-const SIDECARS = /\.(xml|cdl|cc|ccc|cube|mhl|txt|json)$/i;
+/** What the files of a folder are, by their extensions. */
+const KINDS: ReadonlyMap<string, 'movie' | 'picture' | 'sound' | 'sidecar'> = new Map([
+  ...['mov', 'mp4', 'm4v', 'mxf', 'avi', 'mkv', 'mts', 'm2ts', 'webm', 'mpg', 'mpeg'].map((e) => [e, 'movie'] as const),
+  ...['dpx', 'exr', 'tif', 'tiff', 'png', 'jpg', 'jpeg'].map((e) => [e, 'picture'] as const),
+  ...['wav', 'bwf', 'rf64'].map((e) => [e, 'sound'] as const),
+  ...['xml', 'cdl', 'cc', 'ccc', 'cube', 'mhl', 'txt', 'json'].map((e) => [e, 'sidecar'] as const),
+]);
+const kindOf = (file: string) => KINDS.get(file.slice(file.lastIndexOf('.') + 1).toLowerCase());
 /** A metadata file's name may be longer than its clip's by this many characters: `A001C001M01.XML`. */
 const LONGEST_TAIL = 4;
 /** Fewer than this many numbered pictures of a stills format are taken for stills. */
@@ -58,28 +62,32 @@ export function* scanSteps({ folders, known }: ScanPayload, report: Report, sign
   const places: string[] = [];
   for (const { folder, files } of foldersBelow(roots, problems, signal)) {
     papers.take(folder, files);
-    const count = jobsOf(folder, files).length;
+    const count = files.filter(holdsMedia).length;
     total += count;
     if (count > 0) places.push(folder);
   }
   const unchanged: string[] = [];
   let done = 0;
-  for (const folder of places)
-    for (const job of jobsOf(folder, listFolder(folder, roots, []).files)) {
+  for (const folder of places) {
+    const written = papers.at(folder);
+    const inside = folder.endsWith(path.sep) ? folder : folder + path.sep;
+    for (const clip of clipsIn(listFolder(folder, roots, []).files)) {
       stopIfAsked(signal);
-      report({ done: done++, total, what: job.name });
+      const name = clip.files[0] as string;
+      report({ done, total, what: name });
+      done += clip.files.length;
       try {
-        const files = job.files.map((f) => job.folder + f);
-        const path = files[0] as string;
-        const stamped = stampOf(files, [...job.sidecars.map((s) => job.folder + s), ...papers.files(path)]);
-        if (known?.get(path) === stamped.stamp) unchanged.push(path);
-        else yield job.probe(papers.beside(path, files, job.sidecars), stamped);
+        const stamp = known?.get(inside + name);
+        if (stamp !== undefined && stamp === stampOf(within(inside, clip.files), written.files(clip.sidecars)).stamp)
+          unchanged.push(inside + name);
+        else yield probe(clip, folder, inside, written.beside(clip.files, clip.sidecars));
       } catch (error) {
         // A file that cannot be read, or went away meanwhile, does not keep the others from being found.
         if (!(error instanceof MediaError) && !('code' in (error as object))) throw error;
-        problems.push({ path: job.folder + job.name, message: (error as Error).message });
+        problems.push({ path: inside + name, message: (error as Error).message });
       }
     }
+  }
   report({ done: total, total, what: '' });
   return { unchanged, problems, logs: papers.logs(), missing: papers.missing() };
 }
@@ -95,16 +103,28 @@ export function scan(payload: ScanPayload, report: Report, signal: StopSignal): 
   }
 }
 
-interface Job {
-  /** With a separator at its end. */
-  readonly folder: string;
-  /** The name of its first file, by which it is known. */
-  readonly name: string;
-  /** Every file of the clip, as names. */
+/** The files that make one clip, as names, in order. */
+interface Found {
+  readonly kind: 'movie' | 'sound' | 'still' | 'frames';
   readonly files: readonly string[];
   readonly sidecars: readonly string[];
-  readonly probe: (beside: Beside, stamped: Stamped) => Original;
+  /** Of numbered frames. */
+  readonly run: NumberedRun | null;
 }
+
+function probe({ kind, files, run }: Found, folder: string, inside: string, beside: Beside): Original {
+  if (run) return probeNumbered(folder, run.stem, files, run.gaps, beside);
+  const file = inside + files[0];
+  if (kind === 'movie') return probeMovie(file, beside);
+  return kind === 'sound' ? probeSound(file, beside) : probeStill(file, beside);
+}
+
+const within = (inside: string, files: readonly string[]) => files.map((f) => inside + f);
+
+const holdsMedia = (file: string): boolean => {
+  const kind = kindOf(file);
+  return kind !== undefined && kind !== 'sidecar';
+};
 
 /** Every folder below the roots with the files in it. */
 function* foldersBelow(
@@ -133,15 +153,12 @@ function listFolder(folder: string, roots: readonly string[], problems: ScanProb
   try {
     for (const entry of readdirSync(folder, { withFileTypes: true })) {
       if (entry.name.startsWith('.')) continue;
-      const full = path.join(folder, entry.name);
-      if (entry.isSymbolicLink()) {
-        const real = realpathSync(full);
-        if (!isBelow(roots, real)) continue;
-        if (statSync(real).isDirectory()) folders.push(real);
-        continue;
+      if (entry.isFile()) files.push(entry.name);
+      else if (entry.isDirectory()) folders.push(path.join(folder, entry.name));
+      else if (entry.isSymbolicLink()) {
+        const real = realpathSync(path.join(folder, entry.name));
+        if (isBelow(roots, real) && statSync(real).isDirectory()) folders.push(real);
       }
-      if (entry.isDirectory()) folders.push(full);
-      else if (entry.isFile()) files.push(entry.name);
     }
   } catch (error) {
     problems.push({ path: folder, message: `Cannot look into the folder: ${(error as Error).message}` });
@@ -149,42 +166,31 @@ function listFolder(folder: string, roots: readonly string[], problems: ScanProb
   return { files: files.sort(), folders };
 }
 
-function jobsOf(folder: string, files: readonly string[]): Job[] {
-  const inside = folder.endsWith(path.sep) ? folder : folder + path.sep;
+/** The clips among the files of one folder, in the order of their first files' names. */
+function clipsIn(files: readonly string[]): Found[] {
   const sidecarsOf = sidecarFinder(files);
-  const one = (name: string, probe: (file: string, beside: Beside, stamped: Stamped) => Original): Job => ({
-    folder: inside,
-    name,
-    files: [name],
-    sidecars: sidecarsOf(withoutExtension(name)),
-    probe: (beside, stamped) => probe(inside + name, beside, stamped),
-  });
-  const jobs: Job[] = [
-    ...files.filter((f) => MOVIES.test(f)).map((f) => one(f, probeMovie)),
-    ...files.filter((f) => SOUNDS.test(f)).map((f) => one(f, probeSound)),
-  ];
-  const { runs, singles } = groupNumbered(files.filter((f) => FRAMES.test(f)));
-  const stills = [...singles];
+  const clips: Found[] = [];
+  const pictures: string[] = [];
+  for (const name of files) {
+    const kind = kindOf(name);
+    if (kind === 'picture') pictures.push(name);
+    else if (kind === 'movie' || kind === 'sound') clips.push({ kind, files: [name], sidecars: sidecarsOf(name), run: null });
+  }
+  const { runs, singles } = groupNumbered(pictures);
   for (const run of runs) {
     if (/^\.(dpx|exr)$/.test(run.extension) || run.files.length >= SHORTEST_RUN)
-      jobs.push({
-        folder: inside,
-        name: run.files[0] as string,
-        files: run.files,
-        sidecars: sidecarsOf(run.stem),
-        probe: (beside, stamped) => probeNumbered(folder, run.stem, run.files, run.gaps, beside, stamped),
-      });
-    else stills.push(...run.files);
+      clips.push({ kind: 'frames', files: run.files, sidecars: sidecarsOf(`${run.stem}${run.extension}`), run });
+    else singles.push(...run.files);
   }
-  jobs.push(...stills.map((f) => one(f, probeStill)));
-  return jobs.sort((a, b) => (a.name < b.name ? -1 : 1));
+  for (const name of singles) clips.push({ kind: 'still', files: [name], sidecars: sidecarsOf(name), run: null });
+  return clips.sort((a, b) => ((a.files[0] as string) < (b.files[0] as string) ? -1 : 1));
 }
 
 /** Finds the files that belong to a clip by its name without extension: called the same, or the same with a short tail that is no other clip's. */
-function sidecarFinder(files: readonly string[]): (clip: string) => string[] {
-  const names = files.filter((f) => SIDECARS.test(f));
-  if (names.length === 0) return () => [];
-  const clips = new Set(files.filter((f) => MOVIES.test(f) || SOUNDS.test(f)).map((f) => withoutExtension(f).toLowerCase()));
+function sidecarFinder(files: readonly string[]): (clip: string) => readonly string[] {
+  const names = files.filter((f) => kindOf(f) === 'sidecar');
+  if (names.length === 0) return () => NONE;
+  const clips = new Set(files.filter((f) => kindOf(f) === 'movie' || kindOf(f) === 'sound').map((f) => withoutExtension(f).toLowerCase()));
   const byStem = new Map<string, string[]>();
   for (const name of names) {
     const stem = withoutExtension(name).toLowerCase();
@@ -196,5 +202,7 @@ function sidecarFinder(files: readonly string[]): (clip: string) => string[] {
       else byStem.set(key, [name]);
     }
   }
-  return (clip) => byStem.get(clip.toLowerCase()) ?? [];
+  return (clip) => byStem.get(withoutExtension(clip).toLowerCase()) ?? NONE;
 }
+
+const NONE: readonly string[] = [];
