@@ -123,6 +123,19 @@ describe('DPX', () => {
   });
 });
 
+it('a DPX run whose first frame is not the first of its run lacks its head (SMPTE ST 268-1, frame position at 1712)', () => {
+  const codes = (at: string, positions: readonly number[], from: number) => {
+    positions.forEach((position, i) => {
+      const fields = { timecode: '01:00:00:00', framesPerSecond: 24, device: 'S1', name: '', position };
+      put(`${at}/run.${from + i}.dpx`, dpxFrame(new Uint8ClampedArray(4 * 4 * 2), 4, 2, fields));
+    });
+    return scanned(at).originals.flatMap((o) => o.warnings.map((w) => w.code));
+  };
+  expect(codes('head/whole', [0, 1, 2], 1001)).toEqual([]);
+  expect(codes('head/cut', [24, 25, 26], 1025)).toEqual(['head-missing']);
+  expect(codes('head/numbered', [1001, 1002, 1003], 1001)).toEqual([]);
+});
+
 it('a DPX frame that was made from another names its clip (SMPTE ST 268-1, source image at 1432)', () => {
   const named = (source: string) => {
     const fields = { timecode: '01:00:00:00', framesPerSecond: 24, device: 'S1', name: source, position: 0 };

@@ -28,6 +28,8 @@ interface PictureHeader {
   readonly pixelAspect: number | null;
   readonly codec: string;
   readonly rate: Rate | null;
+  /** Which frame of its run it was made as, from 0; null when it does not say so. */
+  readonly position: number | null;
   /** How the header is called as a source. */
   readonly origin: string;
   readonly said: readonly Said[];
@@ -46,6 +48,7 @@ function headerOf(file: string, head: FileHead): PictureHeader {
         pixelAspect: dpx.pixelAspect,
         codec: 'dpx',
         rate: dpx.framesPerSecond ? rateFromDecimal(dpx.framesPerSecond) : null,
+        position: dpx.position,
         origin: 'the DPX header',
         said: said('the DPX header', dpx.timecode, dpx.inputDevice, sourceClip(dpx.sourceName, file), dateOf(dpx.created)),
       };
@@ -58,6 +61,7 @@ function headerOf(file: string, head: FileHead): PictureHeader {
         pixelAspect: exr.pixelAspect,
         codec: 'exr',
         rate: exr.framesPerSecond && rateOf(exr.framesPerSecond.num, exr.framesPerSecond.den),
+        position: null,
         origin: 'the OpenEXR header',
         said: said('the OpenEXR header', exr.timecode, exr.reel, exr.clipName, dateOf(exr.created)),
       };
@@ -69,6 +73,7 @@ function headerOf(file: string, head: FileHead): PictureHeader {
       pixelAspect: pixelAspectOf(stream),
       codec: avGetCodecName(stream.codecpar.codecId) ?? 'unknown',
       rate: null,
+      position: null,
       origin: 'the file',
       said: [],
     };
@@ -141,6 +146,13 @@ export function probeNumbered(
       message: `${gaps.length} numbered frames are missing (${shown}${gaps.length > 5 ? ', …' : ''}). Copy the folder again.`,
     });
   }
+  const before = pictures.header.position ?? 0;
+  // Some systems write the number of the file as its position, which says nothing of what came before.
+  if (before > 0 && before !== Number(/(\d+)\.[^.]*$/.exec(pictures.file)?.[1]))
+    warnings.push({
+      code: 'head-missing',
+      message: `By the header of its first file, ${before} frames of the run come before it and are not here. Copy the folder again if they are needed.`,
+    });
   return describePictures(pictures, 'frames', stem.replace(/[ _.-]+$/, '') || path.basename(folder), files, beside, warnings);
 }
 

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { useReturn, useStart } from '../data/queries';
 import { useView } from '../data/view';
 import { Empty } from '../parts/Empty';
+import { PathText } from '../parts/PathText';
 import { useOpenTasks } from '../parts/TaskLine';
 import type { StageProps } from './stage';
 
@@ -69,7 +70,7 @@ function Written({ job, last }: { job: string; last: NonNullable<ReturnData['las
     <div className="bg-base-200 px-3 py-2 text-xs space-y-1" data-testid="written">
       <p>
         <span className="quiet">Written last: </span>
-        {last.clips > 0 ? `${last.clips} clips` : 'lists only'} in <span className="tc break-all">{last.folder}</span>
+        {last.clips > 0 ? `${last.clips} clips` : 'lists only'} in <PathText path={last.folder} />
       </p>
       <p className="flex gap-3 flex-wrap">
         {last.lists.map((name) => (

@@ -52,7 +52,7 @@ export function Bulk({ job, clips, onDone }: { job: string; clips: readonly Orig
         <OneWord
           label="Shift of the selected clips' timecode"
           placeholder="+12 or -01:00:00:00"
-          width="w-36 tc"
+          width="w-44 tc"
           fits={(text) => clips.some((o) => shiftIn(text, o.rate) !== null)}
           onWord={(text) => {
             const decisions = shift(text);

@@ -2,6 +2,7 @@ import { formatRate } from '@gemello/core/time';
 import { toast } from 'sonner';
 import type { OriginalView } from '../../../contract';
 import { useOriginal } from '../../data/queries';
+import { PathText } from '../../parts/PathText';
 import { Claims } from './Claims';
 import { Content } from './Content';
 import { Copies } from './Copies';
@@ -39,10 +40,7 @@ export function Clip({
       </div>
       <ScrubStrip job={job} clip={clip} className="w-full" width={640} />
       <p className="flex gap-2 items-start" title={clip.path}>
-        <span className="font-mono break-all quiet grow">
-          {clip.volume} / {clip.folder && `${clip.folder}/`}
-          {clip.fileName}
-        </span>
+        <PathText className="quiet grow" path={`${clip.volume} / ${clip.folder && `${clip.folder}/`}${clip.fileName}`} />
         <button type="button" className="btn btn-xs h-5 min-h-0" onClick={() => copy(clip.path)}>
           Copy path
         </button>

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { OriginalPage } from '../../../contract';
 import { useDecide, useOriginals } from '../../data/queries';
+import { PathText } from '../../parts/PathText';
 
 interface Props {
   readonly job: string;
@@ -13,8 +14,8 @@ export function Copies({ job, clip, onChoose }: Props) {
   const decide = useDecide(job);
   const [asking, setAsking] = useState(false);
   const link = (path: string) => (
-    <button type="button" className="hover:underline break-all text-left font-mono grow" onClick={() => onChoose(path)}>
-      {path.split('/').slice(-3).join('/')}
+    <button type="button" className="hover:underline text-left grow" onClick={() => onChoose(path)}>
+      <PathText path={path.split('/').slice(-3).join('/')} />
     </button>
   );
   const unlink = (copy: string) => (

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { VolumeView } from '../../../contract';
 import { useAddVolume, useFolders, useRehome, useRemoveVolume, useRenameVolume, useStart } from '../../data/queries';
+import { PathText } from '../../parts/PathText';
 import { Logs } from './Logs';
 
 const clips = (n: number) => `${n} ${n === 1 ? 'clip' : 'clips'}`;
@@ -93,8 +94,8 @@ function Volume({ job, volume: v }: { job: string; volume: VolumeView }) {
           <div className="dropdown-content bg-base-200 border border-base-300 p-2 z-30 w-[28rem] max-h-64 overflow-y-auto">
             <p className="pb-1">A hash manifest on it names these, and they are not there. Was the card copied whole?</p>
             {v.missing.slice(0, 200).map((file) => (
-              <p key={file} className="font-mono break-all">
-                {file.slice(v.path.length + 1)}
+              <p key={file}>
+                <PathText path={file.slice(v.path.length + 1)} />
               </p>
             ))}
             {v.missing.length > 200 && <p className="quiet">and {v.missing.length - 200} more</p>}
