@@ -151,7 +151,7 @@ test('clips and list are written', async () => {
   await page.getByRole('button', { name: 'Write 29 clips and list' }).click();
   await expect(page.getByTestId('written')).toContainText('29 clips', { timeout: 180_000 });
   await expect(page.getByTestId('written')).toContainText('as planned');
-  returned = ((await page.getByTestId('written').locator('.tc').textContent()) ?? '').trim();
+  returned = ((await page.getByTestId('written').getByTestId('path').textContent()) ?? '').trim();
 });
 
 /** A label of the scenario moved by frames, by the npm package. */
