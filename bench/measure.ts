@@ -12,7 +12,8 @@ export interface Figure {
   readonly note: string;
 }
 
-const seconds = async (work: () => unknown): Promise<number> => {
+/** How long a piece of work takes. */
+export const seconds = async (work: () => unknown): Promise<number> => {
   const from = performance.now();
   await work();
   return (performance.now() - from) / 1000;

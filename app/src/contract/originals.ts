@@ -65,15 +65,22 @@ export interface UsedSpan {
 /** An original as the table shows it. */
 export type OriginalRow = Omit<OriginalView, 'claims' | 'checksums' | 'grades' | 'measured' | 'sidecars' | 'sound' | 'pieces'>;
 
-/** The rows of the table as they are sent: column by column, each path as its folder, for it ends with the file's name. */
-export function packOriginals(rows: readonly OriginalRow[]): Packed {
+/** What of a row changes with decisions and remarks; the rest only with what is on the volumes. */
+const CHANGING = ['usedBy', 'tags', 'note'] as const satisfies readonly (keyof OriginalRow)[];
+
+/**
+ * The rows of the table as they are sent: column by column, each path as its folder, for it ends with the
+ * file's name. In two parts, since a hundred thousand rows take long to pack and most of it stands.
+ */
+export function packOriginals(rows: readonly OriginalRow[], part: 'standing' | 'changing'): Packed {
   const [first] = rows;
   if (!first) return {};
-  const columns: Record<string, Column> = {
-    parent: packColumn(rows.map((row) => row.path.slice(0, row.path.length - row.fileName.length))),
-  };
-  for (const field of Object.keys(first) as (keyof OriginalRow)[])
-    if (field !== 'path') columns[field] = packColumn(rows.map((row) => row[field]));
+  const columns: Record<string, Column> = {};
+  for (const field of Object.keys(first) as (keyof OriginalRow)[]) {
+    if ((CHANGING as readonly string[]).includes(field) !== (part === 'changing')) continue;
+    if (field === 'path') columns.parent = packColumn(rows.map((row) => row.path.slice(0, row.path.length - row.fileName.length)));
+    else columns[field] = packColumn(rows.map((row) => row[field]));
+  }
   return columns;
 }
 

@@ -8,26 +8,27 @@ const RETURNING = 4;
 /** Stands for every list that holds nothing, which most do. */
 const EMPTY = Symbol('empty');
 
-/** Packs the values of a column. They are told apart by what they are as JSON. */
+/** Packs the values of a column. They are told apart by what they are as JSON; the same object is looked at once. */
 export function packColumn<V>(values: readonly V[]): Column<V> {
   const numbers = new Map<unknown, number>();
   const kinds: V[] = [];
   const of: number[] = [];
   const most = values.length / RETURNING;
   for (const value of values) {
-    const key =
-      Array.isArray(value) && value.length === 0 ? EMPTY : typeof value === 'object' && value !== null ? JSON.stringify(value) : value;
-    let number = numbers.get(key);
-    if (number === undefined) {
-      number = kinds.length;
-      if (number > most) return { all: values };
-      numbers.set(key, number);
-      kinds.push(value);
-    }
-    of.push(number);
+    const number = numbers.get(value) ?? numbers.get(keyOf(value));
+    of.push(number ?? kinds.length);
+    if (number !== undefined) continue;
+    if (kinds.length > most) return { all: values };
+    numbers.set(value, kinds.length).set(keyOf(value), kinds.length);
+    kinds.push(value);
   }
   return { kinds, of };
 }
+
+const keyOf = (value: unknown): unknown => {
+  if (typeof value !== 'object' || value === null) return value;
+  return Array.isArray(value) && value.length === 0 ? EMPTY : JSON.stringify(value);
+};
 
 /** Gives the value of a column in a row. A value that was sent once is the same one in every row. */
 export function columnReader<V>(column: Column | undefined): (row: number) => V {

@@ -30,7 +30,7 @@ export async function jobIds(): Promise<string[]> {
 export async function setRules(jobId: string, rules: Rules): Promise<void> {
   await workspace(jobId);
   await (await database()).update(jobs).set({ rules }).where(eq(jobs.id, jobId));
-  changed(jobId);
+  decided(jobId);
 }
 
 /** Takes a movie on this machine as the reference render. It is only read. */
@@ -45,7 +45,7 @@ export async function addReference(jobId: string, file: string): Promise<void> {
   }
   const movie = await mediaThreads().probe(real);
   await (await database()).insert(references).values({ id: randomUUID(), jobId, data: movie, createdAt: Date.now() });
-  changed(jobId);
+  decided(jobId);
 }
 
 /** Where an uploaded reference is kept, by a name that cannot leave the folder. */
@@ -72,7 +72,7 @@ export async function addVolume(jobId: string, folder: string): Promise<string> 
     throw new RequestError(409, `${real} and the volume ${around.name} lie one inside the other; each clip would be found twice.`);
   const id = randomUUID();
   await (await database()).insert(volumes).values({ id, jobId, path: real, name: path.basename(real), scannedAt: null });
-  changed(jobId);
+  decided(jobId);
   return id;
 }
 
@@ -90,7 +90,7 @@ export async function removeVolume(jobId: string, volumeId: string): Promise<voi
 export async function decide(jobId: string, made: readonly Decision[], who: string = WHO): Promise<string> {
   const { list, listRow, originals: known, volumes: all } = await workspace(jobId);
   const events = new Set(list?.tracks.flatMap((t) => t.events.map((e) => e.id)));
-  const clips = new Set(known.flatMap((o) => [o.original.path, ...o.original.pieces.map((p) => p.path)]));
+  const clips = new Set(made.some(isAboutOriginal) ? known.flatMap((o) => [o.original.path, ...o.original.pieces.map((p) => p.path)]) : []);
   for (const d of made) {
     if (isAboutEvent(d) && !listRow) throw new RequestError(409, 'There is no list yet to decide about.');
     if (isAboutEvent(d) && !events.has(d.event)) throw new RequestError(422, `The list has no event ${d.event}.`);
@@ -111,7 +111,7 @@ export async function decide(jobId: string, made: readonly Decision[], who: stri
   }));
   const db = await database();
   for (const part of chunks(rows)) await db.insert(decisions).values(part);
-  changed(jobId);
+  decided(jobId);
   return batch;
 }
 
@@ -130,7 +130,7 @@ export async function withdraw(jobId: string, batch: string): Promise<void> {
   if (own.length === 0) throw new RequestError(404, 'There is no such decision.');
   const withdrawnAt = own[0]?.withdrawnAt === null ? Date.now() : null;
   await db.update(decisions).set({ withdrawnAt }).where(eq(decisions.batch, batch));
-  changed(jobId);
+  decided(jobId);
 }
 
 /** The log of a job, newest first, and its tasks. */
@@ -151,7 +151,18 @@ export async function openTasks(jobId: string) {
   return rows.filter((t) => t.jobId === jobId);
 }
 
+/** Everything of the job may be other than it was. */
 export function changed(jobId: string): void {
-  forgetWorkspace(jobId);
+  forgetWorkspace(jobId, 'anew');
+  tellAll(jobId);
+}
+
+/** What is decided, delivered, noted or mounted is other than it was; what scans found and what was measured stands. */
+export function decided(jobId: string): void {
+  forgetWorkspace(jobId, 'as they were');
+  tellAll(jobId);
+}
+
+function tellAll(jobId: string): void {
   announce(jobId, { kind: 'job' }, { kind: 'ledger' }, { kind: 'originals' }, { kind: 'activity' });
 }

@@ -21,7 +21,7 @@ import type { ListEntry, Reading, takeSchema, Writing } from '../contract/lists'
 import { database } from './db/open';
 import { listFiles, lists } from './db/schema';
 import { RequestError } from './http';
-import { changed, decide } from './jobs';
+import { decide, decided } from './jobs';
 import { type ListRow, readListRow, workspace } from './workspace';
 
 /**
@@ -49,7 +49,7 @@ export async function receive(
     .where(eq(listFiles.listId, id));
   await db.insert(listFiles).values({ listId: id, place: (last?.place ?? -1) + 1, fileName, bytes: Buffer.from(bytes) });
   if (set) await inOrder(id);
-  changed(jobId);
+  decided(jobId);
   return { list: id };
 }
 
@@ -165,7 +165,7 @@ export async function take(jobId: string, listId: string, { reading, as, apart, 
     const createdAt = row.state === state ? row.createdAt : Date.now();
     await db.update(lists).set({ state, options, createdAt }).where(eq(lists.id, id));
   }
-  changed(jobId);
+  decided(jobId);
   return ids;
 }
 
@@ -193,7 +193,7 @@ export async function discard(jobId: string, listId: string): Promise<void> {
   const db = await database();
   await db.delete(listFiles).where(eq(listFiles.listId, listId));
   await db.delete(lists).where(eq(lists.id, listId));
-  changed(jobId);
+  decided(jobId);
 }
 
 /** Every list of a job, newest first. */

@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { describeOriginal, formatTimecode, likenessOfVolumes, mayGoOnIn, type Original, sourceSpan } from '@gemello/core';
+import { describeOriginal, formatTimecode, likenessOfVolumes, mayGoOnIn, type Original, type Rate, sourceSpan } from '@gemello/core';
 import { and, eq } from 'drizzle-orm';
 import type { z } from 'zod';
 import {
@@ -14,57 +14,74 @@ import {
 import { database } from './db/open';
 import { filters, originals, remarks, volumes } from './db/schema';
 import { RequestError } from './http';
-import { changed } from './jobs';
+import { changed, decided } from './jobs';
+import type { Survey } from './survey';
 import { usesInVersions } from './versions';
 import { type Workspace, workspace } from './workspace';
+
+/** The originals as the table shows them: without what only the page of one of them needs. */
+export const originalRows = async (jobId: string): Promise<OriginalRow[]> => rowsOnce(await workspace(jobId));
 
 /** Rows are made once for what a job is at a time: there may be a hundred thousand. */
 const made = new WeakMap<Workspace, Promise<OriginalRow[]>>();
 
-/** The originals as the table shows them: without what only the page of one of them needs. */
-export async function originalRows(jobId: string): Promise<OriginalRow[]> {
-  const w = await workspace(jobId);
-  const known = made.get(w);
-  if (known) return known;
-  const rows = rowsOf(w);
+function rowsOnce(w: Workspace): Promise<OriginalRow[]> {
+  const rows = made.get(w) ?? rowsOf(w);
   made.set(w, rows);
   return rows;
 }
 
-const packed = new WeakMap<readonly OriginalRow[], string>();
+/** What stands of the rows, as JSON, by the rows it was made of. */
+const standing = new WeakMap<readonly OriginalRow[], string>();
 
-/** The rows as they are sent, as JSON; made once for what a job is at a time. */
+/** The rows as they are sent, as JSON; what stands is packed once for what is on the volumes. */
 export async function packedOriginals(jobId: string): Promise<string> {
-  const rows = await originalRows(jobId);
-  const text = packed.get(rows) ?? JSON.stringify(packOriginals(rows));
-  packed.set(rows, text);
-  return text;
+  const w = await workspace(jobId);
+  const rows = await rowsOnce(w);
+  const plain = plainRows(w);
+  const stands = standing.get(plain) ?? JSON.stringify(packOriginals(plain, 'standing'));
+  standing.set(plain, stands);
+  if (rows.length === 0) return '{}';
+  return `${stands.slice(0, -1)},${JSON.stringify(packOriginals(rows, 'changing')).slice(1)}`;
 }
 
 async function rowsOf(w: Workspace): Promise<OriginalRow[]> {
   const written = await (await database()).select().from(remarks).where(eq(remarks.jobId, w.id));
   const remarkOf = new Map(written.map((r) => [r.path, r]));
   const used = usedSpans(w);
+  return plainRows(w).map((row) => {
+    const [usedBy, remark] = [used.get(row.path), remarkOf.get(row.path)];
+    return usedBy || remark ? { ...row, usedBy: usedBy ?? NONE, tags: remark?.tags ?? NONE, note: remark?.note ?? '' } : row;
+  });
+}
+
+/** By the survey's originals: their rows as they are without uses and remarks, which change more often. */
+const plain = new WeakMap<Survey['originals'], readonly OriginalRow[]>();
+
+function plainRows({ originals: all, proxyOf }: Survey): readonly OriginalRow[] {
+  const known = plain.get(all);
+  if (known) return known;
   const proxies = new Map<string, string[]>();
-  for (const [copy, whole] of w.proxyOf) proxies.set(whole, [...(proxies.get(whole) ?? []), copy]);
-  // Every field is written out: copying objects with some fields left out takes many times as long.
+  for (const [copy, whole] of proxyOf) proxies.set(whole, [...(proxies.get(whole) ?? []), copy]);
   // Light copies stand after what they are copies of.
-  const isCopy = (o: { original: Original }) => w.proxyOf.has(o.original.path);
-  const inOrder = [...w.originals.filter((o) => !isCopy(o)), ...w.originals.filter(isCopy)];
-  return inOrder.map(({ original: o, volume, here }): OriginalRow => {
-    const timecode = (frames: number) => (o.hasTimecode ? formatTimecode(frames, o.rate) : null);
-    return {
+  const isCopy = (o: { original: Original }) => proxyOf.has(o.original.path);
+  const inOrder = proxyOf.size === 0 ? all : [...all.filter((o) => !isCopy(o)), ...all.filter(isCopy)];
+  const rate = onePerKind((r: Rate) => `${r.num}/${r.den} ${r.dropFrame}`);
+  const raster = onePerKind((r: Original['raster']) => `${r.width} ${r.height}`);
+  // Every field is written out: copying objects with some fields left out takes many times as long.
+  const rows = inOrder.map(
+    ({ original: o, volume, here }): OriginalRow => ({
       path: o.path,
       kind: o.kind,
       reel: o.reel,
       clipName: o.clipName,
       fileName: o.fileName,
-      timecodeIn: timecode(o.start),
-      timecodeOut: timecode(o.start + o.frames),
+      timecodeIn: o.hasTimecode ? formatTimecode(o.start, o.rate) : null,
+      timecodeOut: o.hasTimecode ? formatTimecode(o.start + o.frames, o.rate) : null,
       start: o.hasTimecode ? o.start : null,
       frames: o.frames,
-      rate: o.rate,
-      raster: o.raster,
+      rate: rate(o.rate),
+      raster: raster(o.raster),
       pixelAspect: o.pixelAspect,
       codec: o.codec,
       files: Math.max(1, o.files.length, o.pieces.length),
@@ -73,13 +90,26 @@ async function rowsOf(w: Workspace): Promise<OriginalRow[]> {
       volume: volume.name,
       folder: path.dirname(o.path).slice(volume.path.length + 1),
       here,
-      usedBy: used.get(o.path) ?? NONE,
-      tags: remarkOf.get(o.path)?.tags ?? NONE,
-      note: remarkOf.get(o.path)?.note ?? '',
-      proxyOf: w.proxyOf.get(o.path) ?? null,
+      usedBy: NONE,
+      tags: NONE,
+      note: '',
+      proxyOf: proxyOf.get(o.path) ?? null,
       proxies: proxies.get(o.path) ?? NONE,
-    };
-  });
+    }),
+  );
+  plain.set(all, rows);
+  return rows;
+}
+
+/** Gives, for each value, the first of its kind: the same one in many rows is packed at once. */
+function onePerKind<T>(kindOf: (value: T) => string): (value: T) => T {
+  const first = new Map<string, T>();
+  return (value) => {
+    const kind = kindOf(value);
+    const known = first.get(kind);
+    if (known === undefined) first.set(kind, value);
+    return known ?? value;
+  };
 }
 
 const NONE: never[] = [];
@@ -172,7 +202,7 @@ export async function renameVolume(jobId: string, volumeId: string, name: string
     .update(volumes)
     .set({ name })
     .where(and(eq(volumes.id, volumeId), eq(volumes.jobId, jobId)));
-  changed(jobId);
+  decided(jobId);
 }
 
 /** Puts tags on originals, takes them off, and sets their note. */
@@ -209,7 +239,7 @@ async function write(jobId: string, paths: readonly string[], change: (old: Rema
         .onConflictDoUpdate({ target: [remarks.jobId, remarks.path], set: row });
     }
   });
-  changed(jobId);
+  decided(jobId);
 }
 
 export async function savedFilters(jobId: string): Promise<{ name: string; data: OriginalFilter }[]> {
@@ -228,11 +258,11 @@ export async function saveFilter(jobId: string, name: string, data: OriginalFilt
     .insert(filters)
     .values({ jobId, name, data })
     .onConflictDoUpdate({ target: [filters.jobId, filters.name], set: { data } });
-  changed(jobId);
+  decided(jobId);
 }
 
 export async function forgetFilter(jobId: string, name: string): Promise<void> {
   await workspace(jobId);
   await (await database()).delete(filters).where(and(eq(filters.jobId, jobId), eq(filters.name, name)));
-  changed(jobId);
+  decided(jobId);
 }

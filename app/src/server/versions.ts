@@ -55,11 +55,10 @@ async function usesInFormer(w: Workspace, row: ListRow, read: EditList): Promise
   const moves = w.volumes.flatMap((v) => v.formerPaths.map((from) => ({ from, to: v.path })));
   const decided = rows.map(({ decision }): Decision => movedDecision(decision, moves));
   const list = withCarried(read, decided);
-  const reachable = [...w.reachable.values()].filter((o) => !w.proxyOf.has(o.path));
-  const pairings = pair(list, reachable, decided, w.rules);
+  const pairings = pair(list, w.index, decided, w.rules);
   return usesOf(
     list,
-    compile(list, reachable, decided).layers.flatMap((l) => l.shots),
+    compile(list, w.pairable, decided).layers.flatMap((l) => l.shots),
     pairings,
   );
 }

@@ -19,27 +19,17 @@ import {
   type Settled,
   type Shot,
   settle,
-  takenAs,
   withCarried,
 } from '@gemello/core';
-import { and, desc, eq, isNull, or, sql } from 'drizzle-orm';
+import { and, desc, eq, isNull, or } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
 import { database } from './db/open';
-import { decisions, jobs, listFiles, lists, measurements, originals, proofs, references, type VolumePapers, volumes } from './db/schema';
+import { decisions, jobs, listFiles, lists, proofs, references, volumes } from './db/schema';
 import { RequestError } from './http';
-
-export interface VolumeState {
-  readonly id: string;
-  readonly name: string;
-  readonly path: string;
-  readonly formerPaths: readonly string[];
-  readonly scannedAt: number | null;
-  readonly papers: VolumePapers | null;
-  readonly here: boolean;
-}
+import { asStored, forgetOriginals, type Survey, surveyOriginals, type VolumeState } from './survey';
 
 /** A job with everything that follows from what was delivered and decided. Computed, never stored. */
-export interface Workspace {
+export interface Workspace extends Survey {
   readonly id: string;
   readonly title: string;
   readonly createdAt: number;
@@ -50,14 +40,6 @@ export interface Workspace {
   readonly listRow: ListRow | null;
   readonly reference: { id: string; movie: Original } | null;
   readonly volumes: readonly VolumeState[];
-  /** Every original that was ever found; `here` tells which can be read now. */
-  readonly originals: readonly { original: Original; volume: VolumeState; here: boolean }[];
-  /** What can be read now, by path. */
-  readonly reachable: ReadonlyMap<string, Original>;
-  /** Light copies that can be read now, by the path of an original that cannot. */
-  readonly standIns: ReadonlyMap<string, Original>;
-  /** For each light copy that was recognised, the path of its original. It never becomes a pair. */
-  readonly proxyOf: ReadonlyMap<string, string>;
   readonly decisions: readonly Decision[];
   readonly settled: ReadonlyMap<string, Settled>;
   readonly pairings: readonly Pairing[];
@@ -68,18 +50,14 @@ export interface Workspace {
   readonly proofs: ReadonlyMap<string, { madeFrom: string; proof: EventProof }>;
 }
 
-/** What an original lacks that was stored by an earlier version, before this was asked of it. */
-const UNKNOWN = { pixelAspect: null, pieces: [], claims: [], checksums: [], measured: [], grades: [], stamp: '', print: '' } as const;
-
-const asStored = (data: Original): Original => (data.clock === undefined ? { ...UNKNOWN, ...data, clock: data.rate } : data);
-
 export type ListRow = typeof lists.$inferSelect;
 
 const known = new Map<string, Promise<Workspace>>();
 
-/** Lets go of what was computed for a job; the next request computes it anew. */
-export function forgetWorkspace(jobId: string): void {
+/** Lets go of what was computed for a job, its originals being as they were or `anew`; the next request computes it. */
+export function forgetWorkspace(jobId: string, originals: 'as they were' | 'anew'): void {
   known.delete(jobId);
+  if (originals === 'anew') forgetOriginals(jobId);
 }
 
 /** The job as it stands, with volumes as they are mounted now. Throws RequestError 404 when there is none. */
@@ -108,7 +86,6 @@ async function load(jobId: string): Promise<Workspace> {
     .limit(1);
   const [referenceRow] = await db.select().from(references).where(eq(references.jobId, jobId)).orderBy(desc(references.createdAt)).limit(1);
   const volumeRows = await db.select().from(volumes).where(eq(volumes.jobId, jobId));
-  const originalRows = await readOriginals(jobId);
   const about = listRow ? or(eq(decisions.listId, listRow.id), isNull(decisions.listId)) : isNull(decisions.listId);
   const made = await db
     .select()
@@ -118,33 +95,13 @@ async function load(jobId: string): Promise<Workspace> {
   const proofRows = listRow ? await db.select().from(proofs).where(eq(proofs.listId, listRow.id)) : [];
 
   const volumeStates = volumeRows.map(({ jobId: _, ...v }): VolumeState => ({ ...v, here: existsSync(v.path) }));
-  const byId = new Map(volumeStates.map((v) => [v.id, v]));
   const moves = volumeStates.flatMap((v) => v.formerPaths.map((from) => ({ from, to: v.path })));
   const taken = made.map(({ decision }) => movedDecision(decision, moves));
-  const rows = originalRows.filter((row) => byId.has(row.volumeId));
-  const rowAt = new Map(rows.map((row) => [row.path, row]));
-  const isHere = (path: string) => {
-    const row = rowAt.get(path);
-    return row?.here === true && byId.get(row.volumeId)?.here === true;
-  };
-  const sums = new Map((await db.select().from(measurements).where(eq(measurements.jobId, jobId))).map((m) => [m.path, m]));
-  const asRead = rows.map(({ data, path }): Original => {
-    const known = asStored(data);
-    const measured = sums.get(path);
-    return measured?.stamp === known.stamp ? { ...known, measured: measured.sums } : known;
-  });
-  const { originals: checked, proxyOf: linked } = takenAs(asRead, taken.filter(isAboutOriginal));
-  const found = checked.map((original) => ({
-    original,
-    volume: byId.get(rowAt.get(original.path)?.volumeId ?? '') as VolumeState,
-    here: original.pieces.length > 0 ? original.pieces.every((p) => isHere(p.path)) : isHere(original.path),
-  }));
-  const hereNow = found.filter((o) => o.here).map((o) => o.original);
-  const reachable = hereNow.filter((o) => !linked.has(o.path));
+  const originals = await surveyOriginals(jobId, volumeStates, taken.filter(isAboutOriginal));
   const delivery = listRow && (await readListRow(listRow));
   const list = delivery && withCarried(delivery.list, taken);
   const rules = job.rules ?? DEFAULT_RULES;
-  const pairings = list ? pair(list, reachable, taken, rules) : [];
+  const pairings = list ? pair(list, originals.index, taken, rules) : [];
   return {
     id: job.id,
     title: job.title,
@@ -155,56 +112,14 @@ async function load(jobId: string): Promise<Workspace> {
     listRow,
     reference: referenceRow ? { id: referenceRow.id, movie: asStored(referenceRow.data) } : null,
     volumes: volumeStates,
-    originals: found,
-    reachable: new Map(hereNow.map((o) => [o.path, o])),
-    standIns: standInsOf(hereNow, linked),
-    proxyOf: linked,
+    ...originals,
     decisions: taken,
     settled: settle(taken),
     pairings,
-    conform: list && compile(list, reachable, taken),
-    shown: list && compile(list, reachable, [...taken, ...acceptBest(pairings, 'with-doubtful')]),
+    conform: list && compile(list, originals.pairable, taken),
+    shown: list && compile(list, originals.pairable, [...taken, ...acceptBest(pairings, 'with-doubtful')]),
     proofs: new Map(proofRows.map((row) => [row.event, { madeFrom: row.madeFrom, proof: row.data }])),
   };
-}
-
-interface StoredOriginal {
-  readonly path: string;
-  readonly volumeId: string;
-  readonly here: boolean;
-  readonly data: Original;
-}
-
-/** Originals read from the database at once. */
-const PAGE = 20_000;
-
-/**
- * The originals of a job as they were stored, in path order. The database hands over a page of them as
- * one text: a hundred thousand rows one by one take several times as long.
- */
-async function readOriginals(jobId: string): Promise<StoredOriginal[]> {
-  const db = await database();
-  const found: StoredOriginal[] = [];
-  for (let last = ''; ; ) {
-    const [row] = await db.values<[string | null]>(
-      sql`SELECT group_concat('["' || volume_id || '",' || here || ',' || data || ']', ',') FROM
-          (SELECT volume_id, here, data FROM ${originals} WHERE job_id = ${jobId} AND path > ${last} ORDER BY path LIMIT ${PAGE})`,
-    );
-    const page = JSON.parse(`[${row?.[0] ?? ''}]`) as [string, number, Original][];
-    for (const [volumeId, here, data] of page) found.push({ path: data.path, volumeId, here: here === 1, data });
-    if (page.length < PAGE) return found;
-    last = found.at(-1)?.path ?? '';
-  }
-}
-
-function standInsOf(here: readonly Original[], proxyOf: ReadonlyMap<string, string>): Map<string, Original> {
-  const paths = new Set(here.map((o) => o.path));
-  const standIns = new Map<string, Original>();
-  for (const copy of here) {
-    const whole = proxyOf.get(copy.path);
-    if (whole && !paths.has(whole)) standIns.set(whole, copy);
-  }
-  return standIns;
 }
 
 /** Readings are kept for this many lists and ways to read them; a list does not change once it is here. */

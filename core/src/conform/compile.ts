@@ -34,7 +34,10 @@ export interface Conform {
 /** Computes the conform. Never edits the list; the same input gives the same output. */
 export function compile(list: EditList, originals: readonly Original[], decisions: readonly Decision[]): Conform {
   const settled = settle(decisions);
-  const byPath = new Map(originals.map((o) => [o.path, o]));
+  // There may be many more originals than the cut uses.
+  const wanted = new Set([...settled.values()].map((s) => s.pair?.original));
+  const byPath = new Map<string, Original>();
+  for (const o of originals) if (wanted.has(o.path)) byPath.set(o.path, o);
   const layers = pictureTracks(list).map(
     (track): Layer => ({
       name: track.name,

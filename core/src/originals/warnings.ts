@@ -25,6 +25,7 @@ export function withWarnings(originals: readonly Original[], proxyOf: ReadonlyMa
   ).values())
     warnReel(clips, warn);
   for (const clips of groupBy(compared, (o) => o.clipName.toLowerCase()).values()) if (clips.length > 1) warnNamesakes(clips, warn);
+  if (extra.size === 0) return [...originals];
   return originals.map((o) => {
     const more = extra.get(o.path);
     return more ? { ...o, warnings: [...o.warnings, ...more] } : o;
@@ -113,11 +114,13 @@ function apartByContent(alike: readonly Original[]): Original[][] {
 /** A reel has a habit when at least this many of its clips, and this share of them, do alike. */
 const HABIT = { clips: 4, share: 0.7 };
 
-function habitOf(clips: readonly Original[], trait: (clip: Original) => string): string | null {
-  const [most] = [...groupBy(clips, trait)].sort((a, b) => b[1].length - a[1].length);
-  return most && most[1].length >= HABIT.clips - 1 && most[1].length >= clips.length * HABIT.share && clips.length >= HABIT.clips
-    ? most[0]
-    : null;
+/** The trait that most clips of a reel have, where they have a habit; null where they have none. */
+function habitOf(traits: readonly string[]): string | null {
+  if (traits.length < HABIT.clips) return null;
+  const counts = new Map<string, number>();
+  for (const trait of traits) counts.set(trait, (counts.get(trait) ?? 0) + 1);
+  const [usual, most] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a));
+  return most >= HABIT.clips - 1 && most >= traits.length * HABIT.share ? usual : null;
 }
 
 /** The form of a name: letters as A, digits as 9, so that `A011C002_260412` is `A999A999_999999`. */
@@ -125,20 +128,21 @@ const formOf = (name: string): string => name.replace(/[A-Za-z]/g, 'A').replace(
 
 /** What is not like the other clips of its reel. */
 function warnUnlike(clips: readonly Original[], warn: Warn): void {
-  const raster = (o: Original) => `${o.raster.width}×${o.raster.height}`;
-  const usual = habitOf(clips, raster);
-  const form = habitOf(clips, (o) => formOf(o.clipName));
-  const model = clips.find((o) => formOf(o.clipName) === form);
-  for (const clip of clips) {
-    if (usual !== null && raster(clip) !== usual)
+  const rasters = clips.map((o) => `${o.raster.width}×${o.raster.height}`);
+  const forms = clips.map((o) => formOf(o.clipName));
+  const usual = habitOf(rasters);
+  const form = habitOf(forms);
+  const model = clips[forms.indexOf(form ?? '')];
+  clips.forEach((clip, i) => {
+    if (usual !== null && rasters[i] !== usual)
       warn(
         clip,
         'raster-unusual',
-        `It is ${raster(clip)} where the other clips of reel ${clip.reel} are ${usual}. Is it a light copy or an export?`,
+        `It is ${rasters[i]} where the other clips of reel ${clip.reel} are ${usual}. Is it a light copy or an export?`,
       );
-    if (form !== null && formOf(clip.clipName) !== form)
+    if (form !== null && forms[i] !== form)
       warn(clip, 'name-unusual', `The other clips of reel ${clip.reel} are called like ${model?.clipName}; was this file renamed?`);
-  }
+  });
 }
 
 /** Items by key, in the order the keys first appear. */

@@ -99,7 +99,7 @@ function locate(event: ListEvent, original: Original, rules: Rules, named: boole
   const label = formatTimecode(asked, original.rate);
   if (original.hasTimecode && start >= 0 && end <= original.frames)
     return { start, shift: 0, evidence: { criterion, result: 'agrees', detail: `${label} is frame ${start}` } };
-  if (original.hasTimecode && start < original.frames && end > 0)
+  if (original.hasTimecode && overlaps(start, end, original))
     return { start, shift: 0, evidence: { criterion, result: 'loosely', detail: `${label} is only partly inside` } };
   if (named && asked < original.frames)
     return {
@@ -114,6 +114,18 @@ function locate(event: ListEvent, original: Original, rules: Rules, named: boole
   const detail = original.hasTimecode ? `${label} is outside the clip` : 'the original has no timecode';
   return { start, shift: 0, evidence: { criterion, result: original.hasTimecode ? 'disagrees' : 'unknown', detail } };
 }
+
+/**
+ * True when, by timecode, the event's source lies at least partly in the original. Costs a hundredth of
+ * `examine`, and spares it for the other clips of a reel.
+ */
+export function touches(event: ListEvent, original: Original, rules: Rules): boolean {
+  if (!original.hasTimecode) return false;
+  const start = carry(event.source.in, event, original, rules) - original.start;
+  return overlaps(start, start + lengthOf(event.source), original);
+}
+
+const overlaps = (start: Frames, end: Frames, original: Original): boolean => start < original.frames && end > 0;
 
 function carry(frames: Frames, event: ListEvent, original: Original, rules: Rules): Frames {
   if (rules.rates === 'real-time') return convertByRealTime(frames, event.sourceRate, original.rate);

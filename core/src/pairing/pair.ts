@@ -1,9 +1,9 @@
 import { tailFrames } from '../conform/timemap';
 import { type Decision, type Settled, settle, settledFor } from '../decisions';
 import { type EditList, type ListEvent, pictureTracks } from '../edit';
-import { looseName, looseReel, type Original } from '../originals';
+import { looseName, looseReel, type Original, withoutExtension } from '../originals';
 import type { Frames } from '../time';
-import { type Contender, examine } from './evidence';
+import { type Contender, examine, touches } from './evidence';
 import { DEFAULT_RULES, type Rules } from './rules';
 
 /** Where an event stands on the way to its original. */
@@ -28,14 +28,15 @@ export interface Pairing {
 /** How many candidates are kept for an event; more than that nobody looks through. */
 const MOST_CONTENDERS = 12;
 
-/** Originals by what may lead to them. */
-interface OriginalIndex {
+/** Originals by what may lead an event to them. */
+export interface OriginalIndex {
   readonly byReel: Map<string, Original[]>;
   readonly byName: Map<string, Original[]>;
   readonly byPath: Map<string, Original>;
 }
 
-function indexOf(originals: readonly Original[]): OriginalIndex {
+/** Makes the index that `pair` looks things up in. Sound is left out: events of the picture need none. */
+export function indexOriginals(originals: readonly Original[]): OriginalIndex {
   const index: OriginalIndex = { byReel: new Map(), byName: new Map(), byPath: new Map() };
   const add = (map: Map<string, Original[]>, key: string, original: Original) => {
     if (key === '') return;
@@ -44,24 +45,31 @@ function indexOf(originals: readonly Original[]): OriginalIndex {
     else map.set(key, [original]);
   };
   for (const original of originals) {
+    if (original.kind === 'sound') continue;
     index.byPath.set(original.path, original);
     add(index.byReel, looseReel(original.reel), original);
-    for (const name of new Set([looseName(original.clipName), looseName(original.fileName)])) add(index.byName, name, original);
+    const clip = looseName(original.clipName);
+    add(index.byName, clip, original);
+    // Most clips are called like their file.
+    if (withoutExtension(original.fileName) === original.clipName) continue;
+    const file = looseName(original.fileName);
+    if (file !== clip) add(index.byName, file, original);
   }
   return index;
 }
 
 /**
  * Finds the twin of every picture event. Accepted pairs come from the decisions; everything else is
- * a proposal. Events are in track order, bottom layer first. Cost grows with events x candidates.
+ * a proposal. Events are in track order, bottom layer first. Cost grows with events x candidates; whoever
+ * pairs again with the same originals hands over their index, which is most of the cost when they are many.
  */
 export function pair(
   list: EditList,
-  originals: readonly Original[],
+  originals: readonly Original[] | OriginalIndex,
   decisions: readonly Decision[] = [],
   rules: Rules = DEFAULT_RULES,
 ): Pairing[] {
-  const index = indexOf(originals.filter((o) => o.kind !== 'sound'));
+  const index = 'byPath' in originals ? originals : indexOriginals(originals);
   const settled = settle(decisions);
   return pictureTracks(list).flatMap((track) =>
     track.events.map((event, at) => pairEvent(event, track.name, tailFrames(track, at), index, settledFor(settled, event.id), rules)),
@@ -71,7 +79,7 @@ export function pair(
 function pairEvent(event: ListEvent, track: string, tail: Frames, index: OriginalIndex, settled: Settled, rules: Rules): Pairing {
   const base = { event, track, accepted: false, chosen: null, acceptedPath: null, contenders: [] };
   if (!event.enabled || (settled.exempt ?? event.kind !== 'clip')) return { ...base, state: 'exempt' };
-  const contenders = candidates(event, index)
+  const contenders = [...candidates(event, index, rules)]
     .map((original) => examine(event, original, tail, rules))
     .filter((c) => c.meets || named(c))
     .sort((a, b) => weigh(b) - weigh(a));
@@ -108,14 +116,14 @@ function acceptedPairing(
   return { ...base, state: chosen.missingHead + chosen.missingTail > 0 ? 'short' : 'paired', chosen };
 }
 
-function candidates(event: ListEvent, index: OriginalIndex): Original[] {
+/** What is called as the event, wherever it lies in time; and of its reel what can meet the rules. */
+function candidates(event: ListEvent, index: OriginalIndex, rules: Rules): Iterable<Original> {
   const found = new Set<Original>();
-  const add = (originals: Original[] | undefined) => {
-    for (const o of originals ?? []) found.add(o);
-  };
-  add(index.byReel.get(looseReel(event.reel)));
-  for (const name of [event.clipName, event.fileName, event.reel]) if (name.trim() !== '') add(index.byName.get(looseName(name)));
-  return [...found];
+  for (const o of index.byReel.get(looseReel(event.reel)) ?? [])
+    if (rules.timecode === 'off' || o.kind === 'still' || touches(event, o, rules)) found.add(o);
+  for (const name of new Set([event.clipName, event.fileName, event.reel]))
+    if (name.trim() !== '') for (const o of index.byName.get(looseName(name)) ?? []) found.add(o);
+  return found;
 }
 
 const named = (c: Contender) => c.evidence.some((e) => e.criterion === 'name' && (e.result === 'agrees' || e.result === 'loosely'));

@@ -7,7 +7,7 @@ import { jobFolder } from '../config';
 import { database } from '../db/open';
 import { volumes } from '../db/schema';
 import { RequestError } from '../http';
-import { changed, decide } from '../jobs';
+import { decide, decided } from '../jobs';
 import { mediaThreads } from '../media';
 import { workspace } from '../workspace';
 import { type Outcome, plural } from './outcome';
@@ -57,6 +57,6 @@ async function volumeFor(jobId: string, folder: string): Promise<string> {
   if (known) return known.id;
   const id = randomUUID();
   await (await database()).insert(volumes).values({ id, jobId, path: folder, name: NAME, scannedAt: null });
-  changed(jobId);
+  decided(jobId);
   return id;
 }

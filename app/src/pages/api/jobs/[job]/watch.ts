@@ -1,6 +1,6 @@
 import { watch } from '../../../../server/changes';
 import { param, route } from '../../../../server/http';
-import { changed } from '../../../../server/jobs';
+import { decided } from '../../../../server/jobs';
 import { workspace } from '../../../../server/workspace';
 
 /** A comment is sent this often, in milliseconds, so that a broken line is noticed. */
@@ -26,7 +26,7 @@ export const GET = route(async (context) => {
       let here = '';
       const look = setInterval(async () => {
         const now = await mounted(job).catch(() => here);
-        if (here !== '' && now !== here) changed(job);
+        if (here !== '' && now !== here) decided(job);
         here = now;
       }, LOOK);
       close = () => {
