@@ -43,6 +43,7 @@ export function original(path: string, more: Partial<Original> = {}): Original {
     codec: 'prores',
     sound: null,
     files: [],
+    gaps: [],
     pieces: [],
     sidecars: [],
     claims: [],

@@ -5,7 +5,7 @@ import { formatTimecode, joinSpans, RATES, withWarnings, writeCdlFile } from '@g
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { dpxFrame } from '../../demo/src/dpx';
-import { closePictures, grabPicture, probeMovie, probeNumbered, probeSound, probeStill, scan } from '../src';
+import { closePictures, grabPicture, probeMovie, probeSound, probeStill, scan } from '../src';
 import { readWavHeader } from '../src/headers/bwf';
 import { readDpxHeader } from '../src/headers/dpx';
 import { readExrHeader } from '../src/headers/exr';
@@ -64,7 +64,14 @@ describe('the OpenEXR header (OpenEXR file layout)', () => {
   it('makes numbered frames one clip, with its gap and its sources', () => {
     for (const n of [1, 2, 4]) put(`run/E001/shot.${String(n).padStart(4, '0')}.exr`, bytes);
     const [clip] = scanned('run').originals;
-    expect(clip).toMatchObject({ kind: 'frames', frames: 3, reel: 'A017', rate: RATES['23.976'], warnings: [{ code: 'frames-missing' }] });
+    expect(clip).toMatchObject({
+      kind: 'frames',
+      frames: 4,
+      gaps: [{ in: 2, out: 3 }],
+      reel: 'A017',
+      rate: RATES['23.976'],
+      warnings: [{ code: 'frames-missing' }],
+    });
     expect(clip?.claims.map((c) => [c.field, c.value, c.origin, c.taken])).toEqual([
       ['timecode', '10:22:33:07', 'the OpenEXR header', true],
       ['reel', 'A017', 'the OpenEXR header', true],
@@ -140,7 +147,7 @@ it('a DPX frame that was made from another names its clip (SMPTE ST 268-1, sourc
   const named = (source: string) => {
     const fields = { timecode: '01:00:00:00', framesPerSecond: 24, device: 'S1', name: source, position: 0 };
     for (const n of [1, 2]) put(`dpxname/scan.000${n}.dpx`, dpxFrame(new Uint8ClampedArray(4 * 4 * 2), 4, 2, fields));
-    return probeNumbered(path.join(folder, 'dpxname'), 'scan.', ['scan.0001.dpx', 'scan.0002.dpx'], []).clipName;
+    return scanned('dpxname').originals[0]?.clipName;
   };
   expect([named('A001C003_260412.0001001.dpx'), named('scan.0001.dpx'), named('')]).toEqual(['A001C003_260412', 'scan', 'scan']);
 });
@@ -262,7 +269,9 @@ describe('a second scan', () => {
     writeFrames(path.join(folder, 'again', 'S004'), 5);
     const known = stamps(scanned('again'));
     rmSync(path.join(folder, 'again', 'S004', 'S004.0001003.dpx'));
-    expect(scanned('again', known).originals).toMatchObject([{ frames: 4, warnings: [{ code: 'frames-missing' }] }]);
+    expect(scanned('again', known).originals).toMatchObject([
+      { frames: 5, gaps: [{ in: 2, out: 3 }], warnings: [{ code: 'frames-missing' }] },
+    ]);
   });
   it('never follows a link that leads outside', () => {
     mkdirSync(path.join(folder, 'linked'));
@@ -274,10 +283,7 @@ describe('a second scan', () => {
 it('numbered frames without a rate of their own say so', () => {
   const run = ['a.0001.exr', 'a.0002.exr'];
   for (const name of run) put(`plain/${name}`, exr(8, 8, {}));
-  expect(withWarnings([probeNumbered(path.join(folder, 'plain'), 'a.', run, [])])[0]?.warnings.map((w) => w.code)).toEqual([
-    'rate-unknown',
-    'timecode-absent',
-  ]);
+  expect(withWarnings(scanned('plain').originals)[0]?.warnings.map((w) => w.code)).toEqual(['rate-unknown', 'timecode-absent']);
 });
 
 it('a take over several files is read as one: frame 37 of two files of 25 is frame 12 of the second', () => {

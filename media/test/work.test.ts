@@ -2,10 +2,10 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { type Decision, type EditList, formatTimecode, type Original, RATES, readEdl } from '@gemello/core';
+import { acceptBest, type Decision, type EditList, formatTimecode, type Original, type Pairing, pair, RATES, readEdl } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { closePictures, grabPicture, probeMovie, prove, scan, writeReturn } from '../src';
-import { numberIn, RASTER, writeClip } from './footage';
+import { numberIn, RASTER, writeClip, writeFrames } from './footage';
 
 const going = { aborted: false };
 const quiet = () => {};
@@ -217,4 +217,41 @@ describe('a return', () => {
     writeFileSync(path.join(folder, 'listed', 'return.json'), 'nonsense');
     expect(write('listed').clips.every((c) => !c.reused)).toBe(true);
   });
+});
+
+it('numbered frames that are missing leave all others in their places: seen, proposed and returned', () => {
+  const run = path.join(folder, 'gappy', 'S004');
+  writeFrames(run, 30);
+  for (const number of [1011, 1012, 1015]) rmSync(path.join(run, `S004.000${number}.dpx`));
+  const found = scan({ folders: [path.join(folder, 'gappy')] }, quiet, going).originals;
+  const [clip] = found as [Original];
+  expect(clip.warnings[0]?.message).toContain('3 numbered frames are missing: 1011–1012, 1015.');
+  const numberAt = (of: Original, n: number) => {
+    const picture = grabPicture(of, n, RASTER.width, RASTER.height);
+    return picture && numberIn(picture.pixels, picture.width, picture.height);
+  };
+  expect([9, 10, 11, 12, 13, 14, 29].map((n) => numberAt(clip, n))).toEqual([9, null, null, 12, 13, null, 29]);
+
+  const list = readEdl(`TITLE: GAPS\n001  S004  V  C  ${tc(345_600 + 8)} ${tc(345_600 + 15)} 10:00:00:00 10:00:00:07`, {
+    rate: RATES['24'],
+  });
+  const [proposed] = pair(list, found);
+  expect(proposed).toMatchObject({ state: 'short', chosen: { sourceStartFrame: 8, missingInside: 3 } });
+  const { clips, warnings, problems } = writeReturn(
+    {
+      list,
+      originals: found,
+      decisions: acceptBest([proposed as Pairing], 'without-doubtful'),
+      folder: path.join(folder, 'held'),
+      handles: 0,
+      title: 'GAPS',
+      render: true,
+    },
+    quiet,
+    going,
+  );
+  expect([problems, warnings.map((w) => w.code)]).toEqual([[], ['frames-missing']]);
+  const returned = probeMovie(clips[0]?.path ?? '');
+  // Each missing frame is filled with the picture before it.
+  expect([0, 1, 2, 3, 4, 5, 6].map((n) => numberAt(returned, n))).toEqual([8, 9, 9, 9, 12, 13, 13]);
 });

@@ -110,6 +110,7 @@ export interface ContenderView {
   readonly sourceStartFrame: number;
   readonly missingHead: number;
   readonly missingTail: number;
+  readonly missingInside: number;
   readonly shiftFrames: number;
   readonly meets: boolean;
   readonly evidence: readonly Evidence[];

@@ -98,10 +98,21 @@ function surveyOf(read: Stored, { originals: all, proxyOf }: Taken, volumes: rea
 }
 
 /** What an original lacks that was stored by an earlier version, before this was asked of it. */
-const UNKNOWN = { pixelAspect: null, pieces: [], claims: [], checksums: [], measured: [], grades: [], stamp: '', print: '' } as const;
+const UNKNOWN = {
+  pixelAspect: null,
+  gaps: [],
+  pieces: [],
+  claims: [],
+  checksums: [],
+  measured: [],
+  grades: [],
+  stamp: '',
+  print: '',
+} as const;
 
 /** An original as the database has it, with what a newer version asks of it. */
-export const asStored = (data: Original): Original => (data.clock === undefined ? { ...UNKNOWN, ...data, clock: data.rate } : data);
+export const asStored = (data: Original): Original =>
+  data.gaps === undefined ? { ...UNKNOWN, ...data, clock: data.clock ?? data.rate, stamp: '' } : data;
 
 /** Originals read from the database at once. */
 const PAGE = 20_000;

@@ -175,7 +175,7 @@ function hash(parts: readonly unknown[]): string {
 }
 
 function contenderView(c: Pairing['contenders'][number]): ContenderView {
-  const { original: o, sourceStartFrame, missingHead, missingTail, shiftFrames, meets, evidence } = c;
+  const { original: o, sourceStartFrame, missingHead, missingTail, missingInside, shiftFrames, meets, evidence } = c;
   return {
     path: o.path,
     fileName: o.fileName,
@@ -187,6 +187,7 @@ function contenderView(c: Pairing['contenders'][number]): ContenderView {
     sourceStartFrame,
     missingHead,
     missingTail,
+    missingInside,
     shiftFrames,
     meets,
     evidence,

@@ -6,6 +6,7 @@ export * from './lightcopies';
 export * from './logs';
 export * from './model';
 export * from './names';
+export * from './numbered';
 export * from './proxies';
 export * from './sidecars';
 export * from './spans';

@@ -1,5 +1,5 @@
 import type { Cdl, Raster } from '../edit';
-import type { Frames, Rate } from '../time';
+import type { FrameRange, Frames, Rate } from '../time';
 
 /** Something about an original that may spoil the work, in plain words with what to do. */
 export interface Warning {
@@ -65,7 +65,7 @@ export interface Original {
   readonly fileName: string;
   readonly start: Frames;
   readonly hasTimecode: boolean;
-  /** True number of pictures, counted and not estimated; a still has 1. */
+  /** True number of pictures, counted and not estimated; a still has 1. Of numbered frames from the first to the last, `gaps` included. */
   readonly frames: Frames;
   readonly rate: Rate;
   /** The rate that the file itself runs at: its frames are found by it, whatever `rate` a person sets. */
@@ -77,6 +77,8 @@ export interface Original {
   readonly sound: { readonly channels: number; readonly sampleRate: number } | null;
   /** For numbered frames: every file in order, as names beside `path`; empty otherwise. */
   readonly files: readonly string[];
+  /** For numbered frames: the frames between first and last that are missing, counted from 0; empty otherwise. */
+  readonly gaps: readonly FrameRange[];
   /** For a take that goes over several files: each of them in order, the first included; empty otherwise. */
   readonly pieces: readonly Piece[];
   /** Files beside it that belong to it, as names. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { original } from '../../test/make';
-import { groupNumbered, looksLikeProxy, looseName, looseReel, namesReel, withWarnings } from '.';
+import { fileOfFrame, groupNumbered, heldFrame, looksLikeProxy, looseName, looseReel, missingInside, namesReel, withWarnings } from '.';
 
 describe('names compared loosely', () => {
   it('leave out case, extension, separators and the tail of a light copy (common practice)', () => {
@@ -28,9 +28,31 @@ describe('numbered frames', () => {
       extension: '.dpx',
       first: 1,
       files: ['shot.0001.dpx', 'shot.0003.dpx', 'shot.0006.dpx'],
-      gaps: [2, 4, 5],
+      gaps: [
+        { in: 1, out: 2 },
+        { in: 3, out: 5 },
+      ],
     });
     expect(singles.sort()).toEqual(['shot.0001.png', 'title.png']);
+  });
+  it('keep their places where some are missing', () => {
+    const [run] = groupNumbered(['s.0101.dpx', 's.0102.dpx', 's.0105.dpx']).runs;
+    const clip = { files: run?.files ?? [], gaps: run?.gaps ?? [] };
+    expect([0, 1, 2, 3, 4, 5].map((n) => fileOfFrame(clip, n))).toEqual(['s.0101.dpx', 's.0102.dpx', null, null, 's.0105.dpx', null]);
+    expect([1, 2, 3, 4].map((n) => heldFrame(clip, n))).toEqual([1, 1, 1, 4]);
+    expect([
+      missingInside(clip, { in: 0, out: 3 }),
+      missingInside(clip, { in: 3, out: 9 }),
+      missingInside(clip, { in: 4, out: 5 }),
+    ]).toEqual([1, 1, 0]);
+  });
+  it('far apart are two runs, and a number that comes twice is one frame', () => {
+    const { runs, singles } = groupNumbered(['s.0001.dpx', 's.0002.dpx', 's.5001.dpx', 's.5002.dpx', 's.00002.dpx']);
+    expect(runs.map((r) => [r.first, r.files.length])).toEqual([
+      [1, 2],
+      [5001, 2],
+    ]);
+    expect(singles).toEqual(['s.0002.dpx']);
   });
 });
 

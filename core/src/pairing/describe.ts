@@ -13,6 +13,7 @@ export interface PairDescription {
   sourceStartFrame: number | null;
   missingHead: number;
   missingTail: number;
+  missingInside: number;
   shiftFrames: number;
   evidence: Evidence[];
   contenders: { path: string; evidence: Evidence[]; sourceStartFrame: number; meets: boolean }[];
@@ -30,6 +31,7 @@ export function describePairing(p: Pairing): PairDescription {
     sourceStartFrame: p.chosen?.sourceStartFrame ?? null,
     missingHead: p.chosen?.missingHead ?? 0,
     missingTail: p.chosen?.missingTail ?? 0,
+    missingInside: p.chosen?.missingInside ?? 0,
     shiftFrames: p.chosen?.shiftFrames ?? 0,
     evidence: [...(p.chosen?.evidence ?? [])],
     contenders: p.contenders.map((c) => ({

@@ -1,6 +1,6 @@
 import { sourceSpan } from '../conform/timemap';
 import type { ListEvent } from '../edit';
-import { looseName, looseReel, namesReel, type Original, withoutExtension } from '../originals';
+import { looseName, looseReel, missingInside, namesReel, type Original, withoutExtension } from '../originals';
 import { convertByFrameCount, convertByRealTime, type Frames, formatRate, formatTimecode, lengthOf, relabel, sameSpeed } from '../time';
 import type { Rules } from './rules';
 
@@ -21,6 +21,8 @@ export interface Contender {
   readonly sourceStartFrame: Frames;
   readonly missingHead: Frames;
   readonly missingTail: Frames;
+  /** Numbered frames that are missing within what the event asks for. */
+  readonly missingInside: Frames;
   /** What was added to the list's timecode to reach the original's; 0 when they agree. */
   readonly shiftFrames: Frames;
   /** True when it meets the rules, missing frames aside. */
@@ -40,20 +42,32 @@ export function examine(event: ListEvent, original: Original, tail: Frames, rule
   const still = original.kind === 'still';
   const missingHead = still ? 0 : Math.max(0, -(start + span.in));
   const missingTail = still ? 0 : Math.max(0, start + span.out - original.frames);
+  const inside = missingInside(original, { in: start + span.in, out: start + span.out });
   const length: Evidence =
-    missingHead + missingTail === 0
+    missingHead + missingTail + inside === 0
       ? { criterion: 'length', result: 'agrees', detail: `has all ${lengthOf(span)} frames` }
-      : { criterion: 'length', result: 'disagrees', detail: `lacks ${missingHead} at the head, ${missingTail} at the tail` };
+      : { criterion: 'length', result: 'disagrees', detail: whatIsMissing({ missingHead, missingTail, missingInside: inside }) };
   return {
     original,
     evidence: [reel, name, place.evidence, length, compareRate(event, original, rules)],
     sourceStartFrame: start,
     missingHead,
     missingTail,
+    missingInside: inside,
     shiftFrames: place.shift,
     meets: meetsRules(rules, reel, name, place.evidence, still),
   };
 }
+
+/** How many frames an event asks for that an original has not, and where; as words. */
+export function whatIsMissing(c: Pick<Contender, 'missingHead' | 'missingTail' | 'missingInside'>): string {
+  const inside = c.missingInside > 0 ? `, ${c.missingInside} inside` : '';
+  return `lacks ${c.missingHead} frames at the head, ${c.missingTail} at the tail${inside}`;
+}
+
+/** True when an original has not all frames that an event asks for. */
+export const isShort = (c: Pick<Contender, 'missingHead' | 'missingTail' | 'missingInside'>): boolean =>
+  c.missingHead + c.missingTail + c.missingInside > 0;
 
 function compareReel(event: ListEvent, original: Original): Evidence {
   const criterion = 'reel';

@@ -3,7 +3,7 @@ import { type Decision, type Settled, settle, settledFor } from '../decisions';
 import { type EditList, type ListEvent, pictureTracks } from '../edit';
 import { looseName, looseReel, type Original, withoutExtension } from '../originals';
 import type { Frames } from '../time';
-import { type Contender, examine, touches } from './evidence';
+import { type Contender, examine, isShort, touches } from './evidence';
 import { DEFAULT_RULES, type Rules } from './rules';
 
 /** Where an event stands on the way to its original. */
@@ -96,7 +96,7 @@ function proposedState(meeting: readonly Contender[]): PairState {
   const [first, second] = meeting;
   if (!first) return 'doubtful';
   if (second) return 'contested';
-  return first.missingHead + first.missingTail > 0 ? 'short' : 'proposed';
+  return isShort(first) ? 'short' : 'proposed';
 }
 
 function acceptedPairing(
@@ -113,7 +113,7 @@ function acceptedPairing(
   const base = { event, track, accepted: true, acceptedPath: accepted.original, contenders };
   if (!original) return { ...base, state: 'away', chosen: null };
   const chosen = examine(event, original, tail, rules, accepted.sourceStartFrame + settled.slip);
-  return { ...base, state: chosen.missingHead + chosen.missingTail > 0 ? 'short' : 'paired', chosen };
+  return { ...base, state: isShort(chosen) ? 'short' : 'paired', chosen };
 }
 
 /** What is called as the event, wherever it lies in time; and of its reel what can meet the rules. */

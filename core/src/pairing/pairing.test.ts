@@ -38,6 +38,11 @@ describe('states', () => {
     expect(first(at(1090), [clip])).toMatchObject({ state: 'short', chosen: { missingHead: 0, missingTail: 10 } });
     expect(first(at(995), [clip])).toMatchObject({ state: 'short', chosen: { missingHead: 5, missingTail: 0 } });
   });
+  it('short: numbered frames that are missing inside count, where the event asks for them', () => {
+    const frames = original('/v/A001C001/A001C001.0001.dpx', { kind: 'frames', clipName: 'A001C001', gaps: [{ in: 15, out: 18 }] });
+    expect(first(at(1010), [frames])).toMatchObject({ state: 'short', chosen: { missingHead: 0, missingTail: 0, missingInside: 3 } });
+    expect(first(at(1018), [frames])).toMatchObject({ state: 'proposed', chosen: { missingInside: 0 } });
+  });
   it('short: a dissolve needs its tail frames from the outgoing original', () => {
     const cut = list([event('V1/1', 0, 20, 1075), event('V1/2', 20, 20, 1000, { transitionIn: dissolve(12) })]);
     expect(pair(cut, [clip])[0]).toMatchObject({ state: 'short', chosen: { missingTail: 7 } });

@@ -126,9 +126,9 @@ describe('another picture', () => {
   it('is found in the clip it came from, at its exact frame', () => {
     const area = findPictureArea(references(5, 0, 8));
     const search = searchFor(references(5, 40, 20).map((r, k) => ({ reference: prepare(r, area), sourceFrame: 200 + k })));
-    for (let n = 0; n < 120; n++) search.offer(prepare(scene(5, n), area));
+    for (let n = 0; n < 120; n++) search.offer(prepare(scene(5, n), area), n);
     expect(search.finish()?.sourceFrame).toBe(40);
-    for (let n = 0; n < 120; n++) search.offer(prepare(scene(6, n), area));
+    for (let n = 0; n < 120; n++) search.offer(prepare(scene(6, n), area), n);
     expect(search.finish()?.score).toBeLessThan(0.6);
   });
 });

@@ -3,11 +3,11 @@ import type { Sample } from './align';
 import { correlate } from './fingerprint';
 
 /**
- * Looks for an event's pictures in clips it was not paired with. Frames of a clip are offered one
- * after the other; only the correlations are kept, 4 bytes a frame and sample.
+ * Looks for an event's pictures in clips it was not paired with. Frames of a clip are offered in order,
+ * each with its number, for some may be missing; only the correlations are kept, 4 bytes a frame and sample.
  */
 export interface PictureSearch {
-  offer(prepared: Float32Array): void;
+  offer(prepared: Float32Array, frame: Frames): void;
   /** The best place in the clip just offered, and a fresh start for the next clip. Null when it is too short. */
   finish(): { sourceFrame: Frames; score: number } | null;
 }
@@ -22,9 +22,9 @@ export function searchFor(samples: readonly Sample[]): PictureSearch {
   const origin = chosen[0]?.sourceFrame ?? 0;
   let scores: number[][] = chosen.map(() => []);
   return {
-    offer(prepared) {
+    offer(prepared, frame) {
       chosen.forEach((sample, i) => {
-        scores[i]?.push(correlate(sample.reference, prepared));
+        if (scores[i]) scores[i][frame] = correlate(sample.reference, prepared);
       });
     },
     finish() {

@@ -1,7 +1,7 @@
 import type { Conform, Shot } from '../conform';
 import { headFrames, neededFrames } from '../conform';
 import type { Cdl, EditList, ListEvent } from '../edit';
-import { withoutExtension } from '../originals';
+import { missingInside, type Original, withoutExtension } from '../originals';
 import { type FrameRange, type Frames, formatTimecode, type Rate } from '../time';
 
 /** One clip to render. Frames count from 0 in the original; `given` is half-open. */
@@ -62,7 +62,7 @@ export function planReturn(list: EditList, conform: Conform, options: ReturnOpti
       }
       const clip = clipOf(shot, frames, fileName, options.handles);
       clips.push(clip);
-      warnings.push(...handleWarnings(clip, frames, options.handles));
+      warnings.push(...handleWarnings(clip, shot.original, options.handles));
       return returnedEvent(event, shot, clip);
     }),
   }));
@@ -89,7 +89,7 @@ function clipOf(shot: Shot, frames: Needed, fileName: string, handles: Frames): 
   };
 }
 
-function handleWarnings(clip: ReturnClip, _frames: Needed, handles: Frames): ReturnPlan['warnings'] {
+function handleWarnings(clip: ReturnClip, original: Original, handles: Frames): ReturnPlan['warnings'] {
   const missing = Math.max(0, -clip.headHandle) + Math.max(0, -clip.tailHandle);
   const who = `Event ${clip.number} (${clip.fileName})`;
   if (missing > 0)
@@ -98,6 +98,15 @@ function handleWarnings(clip: ReturnClip, _frames: Needed, handles: Frames): Ret
         event: clip.event,
         code: 'frames-missing',
         message: `${who} lacks ${missing} frames that the cut shows; the original ends before them.`,
+      },
+    ];
+  const inside = missingInside(original, clip.given);
+  if (inside > 0)
+    return [
+      {
+        event: clip.event,
+        code: 'frames-missing',
+        message: `${who} lacks ${inside} numbered frames inside; each is filled with the picture before it. Copy the folder again to have them.`,
       },
     ];
   if (clip.headHandle < handles || clip.tailHandle < handles)

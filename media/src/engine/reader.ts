@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
 import path from 'node:path';
-import type { Frames, Original, Rate } from '@gemello/core';
+import { type Frames, fileOfFrame, heldFrame, type Original, type Rate } from '@gemello/core';
 import { AV_NOPTS_VALUE, AVERROR_EAGAIN, AVERROR_EOF, AVMEDIA_TYPE_VIDEO, AVSEEK_FLAG_BACKWARD } from 'node-av/constants';
 import { Codec, CodecContext, FormatContext, Frame, Packet, type Stream } from 'node-av/lib';
 import { MediaError, must } from './av';
@@ -9,7 +9,7 @@ import { MediaError, must } from './av';
 const NEAR: Frames = 32;
 
 /** How the clip is laid out, as far as reading pictures needs to know. */
-export type Readable = Pick<Original, 'path' | 'kind' | 'frames' | 'clock' | 'files' | 'pieces'>;
+export type Readable = Pick<Original, 'path' | 'kind' | 'frames' | 'clock' | 'files' | 'gaps' | 'pieces'>;
 
 /** Gives decoded pictures of a clip by number. Not for use by two callers at once. */
 export interface PictureReader {
@@ -32,6 +32,31 @@ export function openPictures(clip: Readable, threads = 2, fidelity: Fidelity = '
   if (clip.pieces.length > 0) return openPieces(clip, threads, fidelity);
   if (clip.kind === 'movie') return openMovie(clip.path, clip.clock, threads, fidelity);
   return openNumbered(clip, threads);
+}
+
+/**
+ * Reads the frames from `first` up to `end` as something that is written keeps them: where numbered frames are
+ * missing the picture before them is given again, so that all others stay in their places.
+ */
+export function readHeld(
+  clip: Readable,
+  reader: PictureReader,
+  first: Frames,
+  end: Frames,
+  use: (frame: Frame, number: Frames) => boolean | undefined,
+): void {
+  if (clip.gaps.length === 0) {
+    reader.read(first, end, use);
+    return;
+  }
+  let goOn: boolean | undefined;
+  for (let n = first; n < end && goOn !== false; n++) {
+    const there = heldFrame(clip, n);
+    reader.read(there, there + 1, (frame) => {
+      goOn = use(frame, n);
+      return goOn;
+    });
+  }
 }
 
 /** A take over several files is read as one, each file opened when its frames are asked for; one is open at a time. */
@@ -64,14 +89,15 @@ function openPieces(clip: Readable, threads: number, fidelity: Fidelity): Pictur
   };
 }
 
-/** Each numbered frame is a file of its own. */
+/** Each numbered frame is a file of its own; those that are missing are left out. */
 function openNumbered(clip: Readable, threads: number): PictureReader {
   const folder = path.dirname(clip.path);
-  const fileOf = (n: Frames) => (clip.files[n] === undefined ? clip.path : path.join(folder, clip.files[n]));
   return {
     read(first, end, use) {
       for (let n = Math.max(0, first); n < Math.min(end, clip.frames); n++) {
-        const one = openMovie(fileOf(n), clip.clock, threads, 'exact');
+        const name = clip.files.length === 0 ? path.basename(clip.path) : fileOfFrame(clip, n);
+        if (name === null) continue;
+        const one = openMovie(path.join(folder, name), clip.clock, threads, 'exact');
         let goOn: boolean | undefined;
         try {
           one.read(0, 1, (frame) => {

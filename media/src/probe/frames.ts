@@ -1,6 +1,9 @@
 import path from 'node:path';
 import {
+  type FrameRange,
   formatRate,
+  lengthOf,
+  type NumberedRun,
   type Original,
   RATES,
   type Rate,
@@ -121,17 +124,11 @@ function openPictures(files: readonly string[], beside: Beside): Pictures {
 /** Reads a single picture as a still. Throws MediaError when it is none. */
 export function probeStill(file: string, beside: Beside = ALONE): Original {
   const pictures = openPictures([file], beside);
-  return describePictures(pictures, 'still', withoutExtension(path.basename(file)), [], beside, []);
+  return describePictures(pictures, 'still', withoutExtension(path.basename(file)), { files: [], gaps: [] }, beside, []);
 }
 
 /** Reads a run of numbered frames as one clip; the first frame's header gives timecode, rate and reel. */
-export function probeNumbered(
-  folder: string,
-  stem: string,
-  files: readonly string[],
-  gaps: readonly number[],
-  beside: Beside = ALONE,
-): Original {
+export function probeNumbered(folder: string, { stem, first, files, gaps }: NumberedRun, beside: Beside = ALONE): Original {
   const pictures = openPictures(
     files.map((f) => path.join(folder, f)),
     beside,
@@ -140,10 +137,12 @@ export function probeNumbered(
   if (!pictures.header.rate && !statedRate(beside))
     warnings.push({ code: 'rate-unknown', message: 'The frames do not say their rate; 24 was taken.' });
   if (gaps.length > 0) {
-    const shown = gaps.slice(0, 5).join(', ');
+    const missing = gaps.reduce((sum, gap) => sum + lengthOf(gap), 0);
+    const shown = gaps.slice(0, GAPS_SHOWN).map((gap) => numbersOf(gap, first));
+    if (gaps.length > GAPS_SHOWN) shown.push(`and ${gaps.length - GAPS_SHOWN} more places`);
     warnings.push({
       code: 'frames-missing',
-      message: `${gaps.length} numbered frames are missing (${shown}${gaps.length > 5 ? ', …' : ''}). Copy the folder again.`,
+      message: `${missing} numbered ${missing === 1 ? 'frame is' : 'frames are'} missing: ${shown.join(', ')}. Their places are kept. Copy the folder again.`,
     });
   }
   const before = pictures.header.position ?? 0;
@@ -153,14 +152,21 @@ export function probeNumbered(
       code: 'head-missing',
       message: `By the header of its first file, ${before} frames of the run come before it and are not here. Copy the folder again if they are needed.`,
     });
-  return describePictures(pictures, 'frames', stem.replace(/[ _.-]+$/, '') || path.basename(folder), files, beside, warnings);
+  return describePictures(pictures, 'frames', stem.replace(/[ _.-]+$/, '') || path.basename(folder), { files, gaps }, beside, warnings);
 }
+
+/** Places of missing frames that a warning names. */
+const GAPS_SHOWN = 20;
+
+/** Missing frames by the numbers of their files: `1004` or `1010–1022`. */
+const numbersOf = (gap: FrameRange, first: number) =>
+  lengthOf(gap) === 1 ? String(first + gap.in) : `${first + gap.in}–${first + gap.out - 1}`;
 
 function describePictures(
   { file, header, stamped }: Pictures,
   kind: 'still' | 'frames',
   name: string,
-  files: readonly string[],
+  { files, gaps }: Pick<Original, 'files' | 'gaps'>,
   beside: Beside,
   warnings: readonly Warning[],
 ): Original {
@@ -178,7 +184,7 @@ function describePictures(
     fileName: path.basename(file),
     start: settled.start,
     hasTimecode: settled.hasTimecode,
-    frames: Math.max(1, files.length),
+    frames: Math.max(1, files.length) + gaps.reduce((sum, gap) => sum + lengthOf(gap), 0),
     rate: settled.rate,
     clock: settled.rate,
     raster: header.raster,
@@ -186,6 +192,7 @@ function describePictures(
     codec: header.codec,
     sound: null,
     files,
+    gaps,
     pieces: [],
     sidecars: beside.sidecars,
     claims: settled.claims,

@@ -50,6 +50,7 @@ function describeMovie(file: string, { format, stream }: OpenFile, head: FileHea
     codec: avGetCodecName(stream.codecpar.codecId) ?? 'unknown',
     sound: sound ? { channels: sound.codecpar.channels, sampleRate: sound.codecpar.sampleRate } : null,
     files: [],
+    gaps: [],
     pieces: [],
     sidecars: beside.sidecars,
     checksums: beside.checksums,

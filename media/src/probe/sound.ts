@@ -70,6 +70,7 @@ export function probeSound(file: string, beside: Beside = ALONE): Original {
     codec: `pcm ${header.bits}`,
     sound: { channels: header.channels, sampleRate: header.sampleRate },
     files: [],
+    gaps: [],
     pieces: [],
     sidecars: beside.sidecars,
     claims: settled.claims,

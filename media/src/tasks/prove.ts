@@ -258,9 +258,9 @@ function findElsewhere(strangers: EventWork[], originals: readonly Original[], a
   originals.forEach((original, index) => {
     stopIfAsked(signal);
     report({ done: index, total: originals.length, what: `Looking for the right picture in ${original.fileName}` });
-    readLuma(original, GRID, 0, original.frames, (luma) => {
+    readLuma(original, GRID, 0, original.frames, (luma, frame) => {
       const prepared = prepare(luma, area);
-      for (const s of searches) s.search.offer(prepared);
+      for (const s of searches) s.search.offer(prepared, frame);
       return signal.aborted ? false : undefined;
     });
     for (const s of searches) {

@@ -5,7 +5,7 @@ import { AV_PIX_FMT_RGB24, SWS_BICUBIC } from 'node-av/constants';
 import type { Frame } from 'node-av/lib';
 import { MediaError } from '../engine/av';
 import { makeBurnIn } from '../engine/burn';
-import { openPictures } from '../engine/reader';
+import { openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
 import type { SoundSource } from '../engine/sound';
 import { openMovieWriter } from '../engine/writer';
@@ -121,7 +121,7 @@ function writeProxy(original: Original, copy: string, payload: ProxiesPayload, s
     written++;
   };
   try {
-    reader.read(0, original.frames, (frame, number) => {
+    readHeld(original, reader, 0, original.frames, (frame, number) => {
       // A picture that could not be decoded is held by the one after it, so that all keep their places.
       while (written <= number && !signal.aborted) write(frame);
       onFrame(written);

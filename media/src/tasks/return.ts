@@ -20,7 +20,7 @@ import {
 } from '@gemello/core';
 import { AV_PIX_FMT_RGB48LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
 import { MediaError } from '../engine/av';
-import { openPictures } from '../engine/reader';
+import { openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
 import { openMovieWriter } from '../engine/writer';
 import { probeMovie } from '../probe';
@@ -126,7 +126,7 @@ function renderClip(clip: ReturnClip, original: Original, target: string, signal
   const span = original.kind === 'still' ? { in: 0, out: 1 } : clip.given;
   let written = 0;
   try {
-    reader.read(span.in, span.out, (frame) => {
+    readHeld(original, reader, span.in, span.out, (frame) => {
       const pixels = grade ? new Uint8Array(toRgb.convert(frame).toBuffer()) : null;
       if (pixels && grade) grade(new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.byteLength / 2), 3);
       const times = original.kind === 'still' ? lengthOfClip(clip) : 1;

@@ -113,7 +113,7 @@ interface Found {
 }
 
 function probe({ kind, files, run }: Found, folder: string, inside: string, beside: Beside): Original {
-  if (run) return probeNumbered(folder, run.stem, files, run.gaps, beside);
+  if (run) return probeNumbered(folder, run, beside);
   const file = inside + files[0];
   if (kind === 'movie') return probeMovie(file, beside);
   return kind === 'sound' ? probeSound(file, beside) : probeStill(file, beside);

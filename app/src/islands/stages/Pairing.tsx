@@ -1,4 +1,4 @@
-import type { Decision, Rules } from '@gemello/core';
+import { type Decision, isShort, type Rules, whatIsMissing } from '@gemello/core';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Group, Panel, Separator } from 'react-resizable-panels';
@@ -273,7 +273,6 @@ function Candidates({ job, row, at, take }: { job: string; row: LedgerRow; at: n
       <h2 className="text-xs quiet">{`${row.contenders.length} ${row.contenders.length === 1 ? 'candidate' : 'candidates'}`}</h2>
       {row.contenders.map((c) => {
         const current = c.path === row.chosen?.path;
-        const missing = c.missingHead + c.missingTail;
         return (
           <article
             key={c.path}
@@ -310,9 +309,7 @@ function Candidates({ job, row, at, take }: { job: string; row: LedgerRow; at: n
               <p className="tc quiet">
                 {c.reel || 'no reel'} {c.timecodeIn ?? 'no timecode'} {c.frames} frames, used from frame {c.sourceStartFrame}
               </p>
-              {missing > 0 && (
-                <p style={{ color: 'var(--state-short)' }}>{`lacks ${c.missingHead} frames at the head, ${c.missingTail} at the tail`}</p>
-              )}
+              {isShort(c) && <p style={{ color: 'var(--state-short)' }}>{whatIsMissing(c)}</p>}
               <dl className="grid grid-cols-[4.5rem_4rem_1fr] gap-x-2 mt-1">
                 {c.evidence.map((e) => (
                   <div key={e.criterion} className="contents">
