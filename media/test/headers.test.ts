@@ -286,6 +286,20 @@ it('numbered frames without a rate of their own say so', () => {
   expect(withWarnings(scanned('plain').originals)[0]?.warnings.map((w) => w.code)).toEqual(['rate-unknown', 'timecode-absent']);
 });
 
+it('numbered frames of an hour and more are numbered by their timecode where nothing else gives one (common practice)', () => {
+  const run = (at: string, from: number, more: Parameters<typeof exr>[2]) => {
+    for (const n of [from, from + 1]) put(`${at}/T.${n}.exr`, exr(8, 8, more));
+    const [clip] = scanned(at).originals;
+    return clip?.hasTimecode ? formatTimecode(clip.start, clip.rate) : null;
+  };
+  // 90 000 frames at 25 are an hour; 86 400 at 24.
+  expect(run('counted/25', 90_037, { fps: [25, 1] })).toBe('01:00:01:12');
+  expect(run('counted/24', 86_400, { fps: [24, 1] })).toBe('01:00:00:00');
+  expect(run('counted/1001', 1001, { fps: [24, 1] })).toBeNull();
+  expect(run('counted/rateless', 90_037, {})).toBeNull();
+  expect(run('counted/told', 90_037, { fps: [25, 1], timecode: packedTimecode(2, 0, 0, 0, false) })).toBe('02:00:00:00');
+});
+
 it('a take over several files is read as one: frame 37 of two files of 25 is frame 12 of the second', () => {
   for (const part of [1, 2])
     writeClip(

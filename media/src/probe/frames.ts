@@ -2,8 +2,11 @@ import path from 'node:path';
 import {
   type FrameRange,
   formatRate,
+  formatTimecode,
+  framesPerDay,
   lengthOf,
   type NumberedRun,
+  nominal,
   type Original,
   RATES,
   type Rate,
@@ -134,8 +137,8 @@ export function probeNumbered(folder: string, { stem, first, files, gaps }: Numb
     beside,
   );
   const warnings: Warning[] = [];
-  if (!pictures.header.rate && !statedRate(beside))
-    warnings.push({ code: 'rate-unknown', message: 'The frames do not say their rate; 24 was taken.' });
+  const rate = pictures.header.rate ?? statedRate(beside);
+  if (!rate) warnings.push({ code: 'rate-unknown', message: 'The frames do not say their rate; 24 was taken.' });
   if (gaps.length > 0) {
     const missing = gaps.reduce((sum, gap) => sum + lengthOf(gap), 0);
     const shown = gaps.slice(0, GAPS_SHOWN).map((gap) => numbersOf(gap, first));
@@ -147,13 +150,34 @@ export function probeNumbered(folder: string, { stem, first, files, gaps }: Numb
   }
   const before = pictures.header.position ?? 0;
   // Some systems write the number of the file as its position, which says nothing of what came before.
-  if (before > 0 && before !== Number(/(\d+)\.[^.]*$/.exec(pictures.file)?.[1]))
+  if (before > 0 && before !== first)
     warnings.push({
       code: 'head-missing',
       message: `By the header of its first file, ${before} frames of the run come before it and are not here. Copy the folder again if they are needed.`,
     });
-  return describePictures(pictures, 'frames', stem.replace(/[ _.-]+$/, '') || path.basename(folder), { files, gaps }, beside, warnings);
+  const counted = rate && countedFromMidnight(first, rate);
+  const said = [...beside.said, ...(counted && !tellsTimecode(pictures.header, beside) ? [counted] : [])];
+  return describePictures(
+    pictures,
+    'frames',
+    stem.replace(/[ _.-]+$/, '') || path.basename(folder),
+    { files, gaps },
+    { ...beside, said },
+    warnings,
+  );
 }
+
+/**
+ * Scans are often numbered by their timecode, in frames since midnight; runs of pictures that are not begin
+ * at 0, 1 or 1001 (common practice). A number of an hour and more is taken for a timecode, a day at the most.
+ */
+function countedFromMidnight(first: number, rate: Rate): Said | null {
+  if (first < 3600 * nominal(rate) || first >= framesPerDay(rate)) return null;
+  return { field: 'timecode', value: formatTimecode(first, rate), origin: 'the number of the first file' };
+}
+
+const tellsTimecode = (header: PictureHeader, beside: Beside): boolean =>
+  [...header.said, ...beside.said].some((s) => s.field === 'timecode');
 
 /** Places of missing frames that a warning names. */
 const GAPS_SHOWN = 20;
