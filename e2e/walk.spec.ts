@@ -105,14 +105,15 @@ test('the proof finds what was seeded, and its mends hold', async ({ request }) 
   await expect(findings.locator('[data-event="V1/18"]')).toContainText('A012C005_260413.mov from 11:16:03:17');
   await expect(findings.locator('[data-event="V1/22"]')).toContainText('at 125 %');
   await expect(findings.locator('[data-event="V1/24"]')).toContainText('hardly moves');
-  await expect(findings.getByRole('button')).toHaveCount(4);
+  await expect(findings.locator('[data-event="V1/28"]')).toContainText('Picture missing: the original lacks');
+  await expect(findings.getByRole('button')).toHaveCount(5);
 
   await findings.locator('[data-event="V1/19"]').click();
   await page.getByRole('button', { name: 'Slip by +3' }).click();
-  await expect(findings.getByRole('button')).toHaveCount(3, { timeout: 60_000 });
+  await expect(findings.getByRole('button')).toHaveCount(4, { timeout: 60_000 });
   await findings.locator('[data-event="V1/18"]').click();
   await page.getByRole('button', { name: 'Take the picture found' }).click();
-  await expect(findings.getByRole('button')).toHaveCount(2, { timeout: 60_000 });
+  await expect(findings.getByRole('button')).toHaveCount(3, { timeout: 60_000 });
   await untilIdle(request, job);
   const { rows } = await (await request.get(`/api/jobs/${job}/ledger`)).json();
   const verdict = (id: string) => rows.find((r: { id: string }) => r.id === id).proof;

@@ -219,7 +219,7 @@ describe('a return', () => {
   });
 });
 
-it('numbered frames that are missing leave all others in their places: seen, proposed and returned', () => {
+it('numbered frames that are missing leave all others in their places: seen, proposed, proved and returned', () => {
   const run = path.join(folder, 'gappy', 'S004');
   writeFrames(run, 30);
   for (const number of [1011, 1012, 1015]) rmSync(path.join(run, `S004.000${number}.dpx`));
@@ -254,4 +254,21 @@ it('numbered frames that are missing leave all others in their places: seen, pro
   const returned = probeMovie(clips[0]?.path ?? '');
   // Each missing frame is filled with the picture before it.
   expect([0, 1, 2, 3, 4, 5, 6].map((n) => numberAt(returned, n))).toEqual([8, 9, 9, 9, 12, 13, 13]);
+
+  writeClip(path.join(folder, 'gaps.mov'), { writer: 'intra-8bit', rate: RATES['24'], reel: '', start: '10:00:00:00', frames: 24 }, 4);
+  const { events } = prove(
+    {
+      list: readEdl(`TITLE: GAPS\n001  S004  V  C  ${tc(345_600 + 4)} ${tc(345_600 + 28)} 10:00:00:00 10:00:01:00`, { rate: RATES['24'] }),
+      originals: found,
+      decisions: [{ kind: 'pair', event: 'V1/1', original: clip.path, sourceStartFrame: 4 }],
+      reference: probeMovie(path.join(folder, 'gaps.mov')),
+      cache: null,
+      only: null,
+    },
+    quiet,
+    going,
+  );
+  // The others are right, which is no proof of what is not there.
+  expect(events[0]).toMatchObject({ verdict: 'differs', framesCompared: 21, findings: [{ kind: 'picture-missing', frames: 3 }] });
+  expect(events[0]?.score).toBeGreaterThan(0.95);
 });

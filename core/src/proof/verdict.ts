@@ -14,7 +14,8 @@ export type Finding =
       readonly sourceIn: string | null;
     }
   | { readonly kind: 'reframed'; readonly scale: number; readonly x: number; readonly y: number; readonly rotation: number }
-  | { readonly kind: 'picture-missing' }
+  /** `frames`: how many of those asked for the original lacks; left out when it has none of them. */
+  | { readonly kind: 'picture-missing'; readonly frames?: Frames }
   | { readonly kind: 'cannot-tell'; readonly why: string };
 
 /** The proof of one event. `score` is the correlation as conformed, -1..1, or null when unchecked. */
@@ -106,7 +107,9 @@ export function describeFinding(finding: Finding): string {
     case 'reframed':
       return `Reframed: the reference shows it at ${Math.round(finding.scale * 100)} %, moved by ${Math.round(finding.x * 100)} % and ${Math.round(finding.y * 100)} % of the frame`;
     case 'picture-missing':
-      return 'The original has none of the frames that are asked for';
+      return finding.frames === undefined
+        ? 'The original has none of the frames that are asked for'
+        : `Picture missing: the original lacks ${frameCount(finding.frames)} of those the reference shows`;
     case 'cannot-tell':
       return finding.why;
   }

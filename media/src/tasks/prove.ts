@@ -152,6 +152,12 @@ function proveShot(conform: Conform, shot: Shot, track: string, strip: LumaStrip
       findings = [reframed];
     }
   }
+  // Where it lies elsewhere, what is missing here says nothing.
+  const absent = alone.filter((n) => source.luma(sourceFrameAt(shot, n)) === null).length;
+  if (absent > 0 && !findings.some((f) => f.kind === 'slipped' || f.kind === 'wrong-picture')) {
+    verdict = 'differs';
+    findings = [{ kind: 'picture-missing', frames: absent }, ...findings];
+  }
   return {
     shot,
     samples,
