@@ -8,6 +8,7 @@ import {
   takenAs,
 } from '@gemello/core';
 import { eq, sql } from 'drizzle-orm';
+import { LRUCache } from 'lru-cache';
 import { database } from './db/open';
 import { measurements, originals, type VolumePapers } from './db/schema';
 
@@ -52,9 +53,12 @@ interface Surveyed {
   readonly survey: Survey;
 }
 
+/** What is computed is held for this many jobs, those last asked for. */
+export const JOBS_HELD = 12;
+
 /** There may be a hundred thousand originals, and most decisions are about none of them: each step is kept. */
-const stored = new Map<string, Promise<Stored>>();
-const surveyed = new Map<string, Surveyed>();
+const stored = new LRUCache<string, Promise<Stored>>({ max: JOBS_HELD });
+const surveyed = new LRUCache<string, Surveyed>({ max: JOBS_HELD });
 
 /** Lets go of the originals of a job; they are read from the database anew when they are next asked for. */
 export function forgetOriginals(jobId: string): void {

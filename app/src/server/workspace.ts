@@ -26,7 +26,7 @@ import { LRUCache } from 'lru-cache';
 import { database } from './db/open';
 import { decisions, jobs, listFiles, lists, proofs, references, volumes } from './db/schema';
 import { RequestError } from './http';
-import { asStored, forgetOriginals, type Survey, surveyOriginals, type VolumeState } from './survey';
+import { asStored, forgetOriginals, JOBS_HELD, type Survey, surveyOriginals, type VolumeState } from './survey';
 
 /** A job with everything that follows from what was delivered and decided. Computed, never stored. */
 export interface Workspace extends Survey {
@@ -52,7 +52,7 @@ export interface Workspace extends Survey {
 
 export type ListRow = typeof lists.$inferSelect;
 
-const known = new Map<string, Promise<Workspace>>();
+const known = new LRUCache<string, Promise<Workspace>>({ max: JOBS_HELD });
 
 /** Lets go of what was computed for a job, its originals being as they were or `anew`; the next request computes it. */
 export function forgetWorkspace(jobId: string, originals: 'as they were' | 'anew'): void {
