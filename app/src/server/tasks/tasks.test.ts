@@ -1,0 +1,304 @@
+import { execFileSync } from 'node:child_process';
+import { appendFileSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { formatTimecode, RATES } from '@gemello/core';
+import { eq } from 'drizzle-orm';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { numberIn, RASTER, writeClip, writeFrames } from '../../../../media/test/footage';
+import type { TaskOptions } from '../../contract/tasks';
+
+/** Tasks as the runner runs them, on threads, with media of their own; no browser and no HTTP. */
+const folder = mkdtempSync(path.join(tmpdir(), 'gemello-tasks-'));
+process.env.GEMELLO_DATA = path.join(folder, 'desk');
+process.env.GEMELLO_ROOT = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..', '..', '..', '..');
+process.env.GEMELLO_LOG = 'silent';
+const jobs = await import('../jobs');
+const clips = await import('../originals');
+const lists = await import('../lists');
+const views = await import('../views');
+const { mediaThreads } = await import('../media');
+const { picture } = await import('../pictures');
+const { workspace } = await import('../workspace');
+const { resumeTasks, startTask, stopTask } = await import('./runner');
+const schema = await import('../db/schema');
+const db = await (await import('../db/open')).database();
+
+const cards = path.join(folder, 'SALT_01');
+const at = (...parts: string[]) => path.join(cards, ...parts);
+const take = (name: string, start: string, more: { frames?: number; first?: number } = {}) =>
+  writeClip(at('A001', name), { writer: 'intra-8bit', rate: RATES['24'], reel: 'A001', start, frames: more.frames ?? 24 }, more.first ?? 0);
+let job: string;
+let volume: string;
+
+beforeAll(async () => {
+  take('A001C001.mov', '01:00:00:00');
+  take('A001C002.mov', '01:00:10:00', { first: 500 });
+  writeFrames(at('S004'), 12);
+  job = await jobs.createJob('Tasks');
+  volume = await jobs.addVolume(job, cards);
+});
+afterAll(async () => {
+  await mediaThreads().close();
+  rmSync(folder, { recursive: true });
+});
+
+const taskOf = async (id: string) => (await db.select().from(schema.tasks).where(eq(schema.tasks.id, id)))[0];
+/** Starts a task and waits until it has ended. */
+async function done(options: TaskOptions, id?: string) {
+  const task = id ?? (await startTask(job, options));
+  for (;;) {
+    const row = await taskOf(task);
+    if (row && row.state !== 'waiting' && row.state !== 'running') return row;
+    await new Promise((resolve) => setTimeout(resolve, 20));
+  }
+}
+const scan = { kind: 'scan', volumes: null } as const;
+const rows = () => clips.originalRows(job);
+const row = async (name: string) => (await rows()).find((o) => o.fileName === name);
+
+describe('a scan', () => {
+  it('takes in what is there, and the second time opens nothing', async () => {
+    expect((await done(scan)).message).toBe('3 originals found');
+    expect((await rows()).map((o) => [o.fileName, o.reel, o.timecodeIn, o.frames])).toEqual([
+      ['A001C001.mov', 'A001', '01:00:00:00', 24],
+      ['A001C002.mov', 'A001', '01:00:10:00', 24],
+      ['S004.0001001.dpx', 'S004', '04:00:00:00', 12],
+    ]);
+    expect((await done(scan)).message).toBe('3 originals found; 0 of them new or changed');
+  });
+  it('looks again at what changed, and only at that', async () => {
+    take('A001C002.mov', '02:00:00:00', { first: 500 });
+    expect((await done(scan)).message).toBe('3 originals found; 1 of them new or changed');
+    expect((await row('A001C002.mov'))?.timecodeIn).toBe('02:00:00:00');
+  });
+  it('keeps what is gone as away, with what was decided and noted about it', async () => {
+    const file = at('A001', 'A001C002.mov');
+    await clips.remark(job, { paths: [file], add: ['windy'], remove: [], note: 'keep' });
+    renameSync(file, path.join(folder, 'aside.mov'));
+    expect((await done(scan)).message).toBe('2 originals found; 0 of them new or changed');
+    expect(await row('A001C002.mov')).toMatchObject({ here: false, tags: ['windy'], note: 'keep' });
+    renameSync(path.join(folder, 'aside.mov'), file);
+    await done(scan);
+    expect(await row('A001C002.mov')).toMatchObject({ here: true, tags: ['windy'], note: 'keep' });
+  });
+  it('names what cannot be read, and goes on', async () => {
+    writeFileSync(at('A001', 'empty.mov'), '');
+    writeFileSync(at('A001', 'noise.mxf'), Buffer.alloc(5000, 7));
+    const ended = await done(scan);
+    expect(ended.message).toContain('3 originals found; 0 of them new or changed; 2 files could not be read');
+    expect((ended.result as { problems: { message: string }[] }).problems.map((p) => p.message)).toEqual([
+      'empty.mov is empty (0 bytes). Copy it again from the card.',
+      expect.stringContaining('Cannot open noise.mxf'),
+    ]);
+    for (const name of ['empty.mov', 'noise.mxf']) rmSync(at('A001', name));
+  });
+  it('of a volume that is not mounted leaves its originals away until it comes back', async () => {
+    renameSync(cards, `${cards}.unplugged`);
+    expect((await done(scan)).message).toBe('0 originals found; not here: SALT_01');
+    expect((await rows()).map((o) => o.here)).toEqual([false, false, false]);
+    renameSync(`${cards}.unplugged`, cards);
+    await done(scan);
+    expect((await rows()).map((o) => o.here)).toEqual([true, true, true]);
+  });
+});
+
+describe('what was scanned is held', () => {
+  it('through decisions, until whoever writes originals says so', async () => {
+    const [first] = (await workspace(job)).originals;
+    const batch = await jobs.decide(job, [{ kind: 'correct', original: at('A001', 'A001C001.mov'), reel: 'Z9' }]);
+    expect((await row('A001C001.mov'))?.reel).toBe('Z9');
+    await jobs.withdraw(job, batch);
+    expect((await row('A001C001.mov'))?.reel).toBe('A001');
+    await clips.renameVolume(job, volume, 'FIRST CARD');
+    expect((await rows())[0]?.volume).toBe('FIRST CARD');
+    expect((await workspace(job)).originals[0]?.original).toEqual(first?.original);
+
+    const extra = { ...(first as NonNullable<typeof first>).original, path: at('A001', 'A001C009.mov'), fileName: 'A001C009.mov' };
+    await db.insert(schema.originals).values({ path: extra.path, jobId: job, volumeId: volume, data: extra, here: true });
+    await clips.renameVolume(job, volume, 'SALT_01');
+    expect(await row('A001C009.mov')).toBeUndefined();
+    jobs.changed(job);
+    expect(await row('A001C009.mov')).toMatchObject({ here: true });
+    await db.delete(schema.originals).where(eq(schema.originals.path, extra.path));
+    jobs.changed(job);
+  });
+});
+
+describe('checksums', () => {
+  it('are measured once, kept, and held against the manifest of the card', async () => {
+    const file = at('A001', 'A001C001.mov');
+    const md5 = execFileSync('md5sum', [file]).toString().slice(0, 32);
+    const manifest = (sum: string) =>
+      `<?xml version="1.0"?><hashlist version="1.1"><hash><file>A001/A001C001.mov</file><size>${statSync(file).size}</size><md5>${sum}</md5></hash></hashlist>`;
+    writeFileSync(at('card.mhl'), manifest(md5));
+    await done(scan);
+    expect((await done({ kind: 'checksums', paths: [file] })).message).toBe('1 clip measured');
+    const page = await clips.originalPage(job, file);
+    expect(page.measured.find((m) => m.algorithm === 'md5')?.value).toBe(md5);
+    expect(page.warnings.map((w) => w.code)).not.toContain('checksum-differs');
+
+    writeFileSync(at('card.mhl'), manifest('0'.repeat(32)));
+    await done(scan);
+    expect((await done({ kind: 'checksums', paths: [file] })).message).toBe('1 clip measured; 1 not as a manifest states');
+    expect((await row('A001C001.mov'))?.warnings.map((w) => w.code)).toContain('checksum-differs');
+    rmSync(at('card.mhl'));
+    await done(scan);
+  });
+  it('do not outlive a change of the file', async () => {
+    const file = at('A001', 'A001C002.mov');
+    await done({ kind: 'checksums', paths: [file] });
+    expect((await clips.originalPage(job, file)).measured.length).toBeGreaterThan(0);
+    appendFileSync(file, Buffer.alloc(8));
+    await done(scan);
+    expect((await clips.originalPage(job, file)).measured).toEqual([]);
+  });
+});
+
+describe('light copies', () => {
+  const options = {
+    kind: 'proxies',
+    paths: [at('A001', 'A001C001.mov')],
+    codec: 'proxy-small',
+    size: 'half',
+    burnIn: false,
+  } as const satisfies TaskOptions;
+  it('become a volume of the job and are linked; made again they are not', async () => {
+    expect((await done(options)).message).toBe('1 light copy made');
+    const copy = (await rows()).find((o) => o.proxyOf !== null);
+    expect(copy).toMatchObject({ fileName: 'A001C001.mov', timecodeIn: '01:00:00:00', frames: 24, proxyOf: at('A001', 'A001C001.mov') });
+    expect((await row('A001C001.mov'))?.proxies).toEqual([copy?.path]);
+    const made = statSync(copy?.path ?? '').mtimeMs;
+    expect((await done(options)).message).toBe('1 light copy made; 1 of them before');
+    expect(statSync(copy?.path ?? '').mtimeMs).toBe(made);
+  });
+  it('of what has no moving picture are refused by name', async () => {
+    writeFileSync(
+      at('still.png'),
+      await sharp({ create: { width: 64, height: 36, channels: 3, background: '#345' } })
+        .png()
+        .toBuffer(),
+    );
+    await done(scan);
+    expect((await done({ ...options, paths: [at('still.png')] })).message).toContain(
+      'still.png has no moving picture to make a light copy of.',
+    );
+    rmSync(at('still.png'));
+    await done(scan);
+  });
+});
+
+describe('pictures, proof and return', () => {
+  const label = (frames: number) => formatTimecode(frames, RATES['24']);
+  const LIST = `TITLE: SMALL
+001  A001     V     C        01:00:00:04 01:00:00:16 10:00:00:00 10:00:00:12
+* FROM CLIP NAME: A001C001
+002  A001     V     C        02:00:00:02 02:00:00:14 10:00:00:12 10:00:01:00
+* FROM CLIP NAME: A001C002
+`;
+  /** The number that a picture of the footage carries, read from the JPEG the screen gets. */
+  const seen = async (
+    side: 'conform' | 'reference' | 'candidate' | 'original' | 'event',
+    frame: number,
+    more: { event?: string; file?: string } = {},
+  ) => {
+    const request = { side, frame, event: more.event ?? null, path: more.file ?? null, width: RASTER.width, cdl: null } as const;
+    const { data, info } = await sharp(await picture(await workspace(job), request))
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    expect([info.width, info.height]).toEqual([RASTER.width, RASTER.height]);
+    return numberIn(new Uint8Array(data), info.width, info.height);
+  };
+  beforeAll(async () => {
+    const answer = await lists.receive(job, 'small.edl', new TextEncoder().encode(LIST), null);
+    if ('list' in answer) await lists.take(job, answer.list, { reading: { rate: '24' }, as: 'cut', apart: false });
+    // The reference holds what the list asks for: frames 4 to 15 of the one, 2 to 13 of the other.
+    for (const [name, first] of [
+      ['a', 4],
+      ['b', 502],
+    ] as const)
+      writeClip(
+        path.join(folder, `${name}.mov`),
+        { writer: 'intra-8bit', rate: RATES['24'], reel: '', start: label(864_000), frames: 12 },
+        first,
+      );
+    const inputs = ['a', 'b'].flatMap((n) => ['-i', path.join(folder, `${n}.mov`)]);
+    const joined = [
+      '-filter_complex',
+      '[0:v][1:v]concat=n=2:v=1,format=yuv420p',
+      '-timecode',
+      label(864_000),
+      '-c:v',
+      'libx264',
+      '-crf',
+      '20',
+    ];
+    execFileSync('ffmpeg', ['-v', 'error', '-y', ...inputs, ...joined, path.join(folder, 'reference.mp4')]);
+    await jobs.addReference(job, path.join(folder, 'reference.mp4'));
+    const { rows: events } = await views.ledgerView(job);
+    await jobs.decide(
+      job,
+      events.flatMap((e) =>
+        e.chosen ? [{ kind: 'pair', event: e.id, original: e.chosen.path, sourceStartFrame: e.chosen.sourceStartFrame } as const] : [],
+      ),
+    );
+  });
+  it('show the very frame, on whichever side it is asked for', async () => {
+    const [one, two] = [864_000 + 3, 864_000 + 12 + 5];
+    expect([await seen('conform', one), await seen('conform', two)]).toEqual([7, 507]);
+    expect([await seen('reference', one), await seen('reference', two)]).toEqual([7, 507]);
+    expect(await seen('event', two, { event: 'V1/2' })).toBe(507);
+    expect(await seen('candidate', one, { event: 'V1/1', file: at('A001', 'A001C001.mov') })).toBe(7);
+    expect(await seen('original', 11, { file: at('S004', 'S004.0001001.dpx') })).toBe(11);
+  });
+  it('where there is none say so', async () => {
+    await expect(seen('reference', 900_000)).rejects.toMatchObject({ status: 404, message: 'There is no picture here.' });
+    await expect(seen('original', 0, { file: '/etc/hostname' })).rejects.toMatchObject({ status: 404 });
+  });
+  it('prove each event and keep the proof', async () => {
+    expect((await done({ kind: 'proof', events: null })).message).toMatch(/^24 frames compared in [\d.]+ s; nothing differs$/);
+    expect((await views.ledgerView(job)).rows.map((r) => r.proof?.verdict)).toEqual(['same', 'same']);
+    await jobs.decide(job, [{ kind: 'slip', event: 'V1/2', frames: 2 }]);
+    expect((await done({ kind: 'proof', events: ['V1/2'] })).message).toMatch(/^12 frames compared in [\d.]+ s; 1 event differs$/);
+    expect((await views.ledgerView(job)).rows[1]?.proof?.findings).toEqual([{ kind: 'slipped', frames: -2 }]);
+  });
+  it('write a return into a folder of the job, and nothing beside the originals', async () => {
+    const before = readdirSync(cards, { recursive: true }).sort();
+    const ended = await done({ kind: 'return', title: 'BACK', handles: 2, render: true });
+    expect(ended.message).toBe('2 clips written; all as planned');
+    const { folder: out } = ended.result as { folder: string };
+    expect(path.relative(path.join(folder, 'desk'), out).startsWith('..')).toBe(false);
+    expect(readFileSync(path.join(out, 'BACK.edl'), 'utf8')).toContain('A001C002');
+    expect(readdirSync(cards, { recursive: true }).sort()).toEqual(before);
+  });
+});
+
+describe('the runner', () => {
+  it('runs tasks one after the other; one that is stopped while it waits is never begun', async () => {
+    const [first, second, third] = [await startTask(job, scan), await startTask(job, scan), await startTask(job, scan)];
+    await stopTask(job, second);
+    expect((await done(scan, first)).state).toBe('done');
+    expect(await done(scan, second)).toMatchObject({ state: 'stopped', message: 'Stopped before it began' });
+    expect((await done(scan, third)).state).toBe('done');
+  });
+  it('takes up what was running when the server went down', async () => {
+    const started = await startTask(job, scan);
+    const ended = await done(scan, started);
+    await db.update(schema.tasks).set({ state: 'running', message: '', endedAt: null }).where(eq(schema.tasks.id, started));
+    await resumeTasks();
+    expect(await done(scan, started)).toMatchObject({ state: 'done', message: ended.message });
+  });
+  it('says in plain words why a task failed, and goes on with the next', async () => {
+    const bare = await jobs.createJob('Bare');
+    const task = await startTask(bare, { kind: 'proof', events: null });
+    expect(await done(scan, task)).toMatchObject({ state: 'failed', message: 'There is no list yet.' });
+    expect((await done(scan)).state).toBe('done');
+  });
+  it('knows no task of another job', async () => {
+    const task = await startTask(job, scan);
+    await expect(stopTask('another', task)).rejects.toMatchObject({ status: 404 });
+    await done(scan, task);
+  });
+});
