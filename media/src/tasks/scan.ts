@@ -103,6 +103,17 @@ export function scan(payload: ScanPayload, report: Report, signal: StopSignal): 
   }
 }
 
+/** The folder below the roots that a link leads to; null when it leads elsewhere. */
+function folderOfLink(link: string, roots: readonly string[], problems: ScanProblem[]): string | null {
+  try {
+    const real = realpathSync(link);
+    return isBelow(roots, real) && statSync(real).isDirectory() ? real : null;
+  } catch {
+    problems.push({ path: link, message: `The link ${path.basename(link)} leads nowhere. Is what it leads to mounted?` });
+    return null;
+  }
+}
+
 /** The files that make one clip, as names, in order. */
 interface Found {
   readonly kind: 'movie' | 'sound' | 'still' | 'frames';
@@ -156,8 +167,8 @@ function listFolder(folder: string, roots: readonly string[], problems: ScanProb
       if (entry.isFile()) files.push(entry.name);
       else if (entry.isDirectory()) folders.push(path.join(folder, entry.name));
       else if (entry.isSymbolicLink()) {
-        const real = realpathSync(path.join(folder, entry.name));
-        if (isBelow(roots, real) && statSync(real).isDirectory()) folders.push(real);
+        const linked = folderOfLink(path.join(folder, entry.name), roots, problems);
+        if (linked) folders.push(linked);
       }
     }
   } catch (error) {
