@@ -118,6 +118,17 @@ describe('QuickTime', () => {
       'the timecode track, which counts 25 a second',
     ]);
   });
+  it('may begin its timecode anew within the file, which is said: only the first stretch counts', () => {
+    const bytes = readFileSync(clip());
+    // Sample sizes of the last track, which is the timecode: one size for all at 8, how many at 12, counted from the name of the box.
+    const sizes = bytes.lastIndexOf('stsz', undefined, 'latin1');
+    expect([bytes.readUInt32BE(sizes + 8), bytes.readUInt32BE(sizes + 12)]).toEqual([4, 1]);
+    bytes.writeUInt32BE(3, sizes + 12);
+    writeFileSync(at('breaks.mov'), bytes);
+    const found = probeMovie(at('breaks.mov'));
+    expect(formatTimecode(found.start, found.rate)).toBe('01:00:00:00');
+    expect(found.warnings).toMatchObject([{ code: 'timecode-breaks', message: expect.stringContaining('begins anew 2 times') }]);
+  });
   it('may hold several timecode tracks: that of the picture is taken, the others are kept', () => {
     const file = at('two.mov');
     const codes = ['-metadata:s:v:0', 'timecode=01:00:00:00', '-metadata:s:v:1', 'timecode=09:00:00:00'];
@@ -242,5 +253,67 @@ describe('the readers of QuickTime and MXF, given damaged files', () => {
         { numRuns: 300 },
       );
     }
+  });
+});
+
+describe('a rate that varies within the file', () => {
+  const varied = (name: string, ...args: string[]) => {
+    // Two pictures in three are dropped after the first second, and what is left keeps its times.
+    ffmpeg(...pictures('30', '320x240', 4), '-vf', "select='lt(n,30)+not(mod(n,3))'", '-fps_mode', 'vfr', ...args, at(name));
+    return at(name);
+  };
+  const rates = (file: string): [string, string] => {
+    const shown = execFileSync('ffprobe', [
+      '-v',
+      'error',
+      '-select_streams',
+      'v:0',
+      '-show_entries',
+      'stream=avg_frame_rate,r_frame_rate',
+      '-of',
+      'json',
+      file,
+    ]);
+    const [{ avg_frame_rate: average, r_frame_rate: base }] = JSON.parse(shown.toString()).streams;
+    return [average, base];
+  };
+  it.each([
+    ['varied.mp4', ['-c:v', 'libx264']],
+    ['varied.mov', ['-c:v', 'mjpeg']],
+  ] as const)('is flagged in %s, where ffprobe gives two rates that differ', (name, args) => {
+    const file = varied(name, ...args);
+    const [average, base] = rates(file);
+    expect(average).not.toBe(base);
+    const found = probeMovie(file);
+    expect(found.warnings).toMatchObject([{ code: 'variable-rate', message: expect.stringContaining('Ask for a constant-rate copy.') }]);
+    // 30 pictures of the first second, and every third of the ninety after it.
+    expect([found.frames, Number(ffprobe(file).nb_read_packets)]).toEqual([60, 60]);
+  });
+  it.each(['24000/1001', '24', '25', '30000/1001', '30', '50', '60000/1001', '60'])('is not said of a file at %s throughout', (rate) => {
+    for (const name of ['steady.mp4', 'steady.mov', 'steady.mxf', 'steady.mkv']) {
+      // MXF holds the broadcast codecs; at 50 and more as frames of their own.
+      const found = probeMovie(made(name, rate, '-c:v', name.endsWith('mxf') ? 'mpeg2video' : 'mjpeg'));
+      expect([name, found.warnings.map((w) => w.code)]).toEqual([name, expect.not.arrayContaining(['variable-rate'])]);
+      if (!name.endsWith('mkv')) expect(`${found.rate.num}/${found.rate.den}`).toBe(rate.includes('/') ? rate : `${rate}/1`);
+    }
+  });
+});
+
+describe('a file that is cut off', () => {
+  const whole = () => readFileSync(made('whole.mov', '25', '-c:v', 'mjpeg', '-movflags', '+faststart', '-timecode', '01:00:00:00'));
+  it('has the frames that are there, as ffprobe counts them; none is said so', () => {
+    const bytes = whole();
+    const from = bytes.indexOf('mdat', 0, 'latin1') + 4;
+    for (const share of [0.9, 0.5, 0.1]) {
+      writeFileSync(at('cut.mov'), bytes.subarray(0, from + Math.floor((bytes.length - from) * share)));
+      const found = probeMovie(at('cut.mov'));
+      expect(found.frames).toBe(Number(ffprobe(at('cut.mov')).nb_read_packets));
+      expect(found.frames).toBeLessThan(25);
+      expect(found.warnings).toMatchObject([
+        { code: 'truncated', message: expect.stringMatching(/^The file is cut off: \d+ of 25 frames can be read/) },
+      ]);
+    }
+    writeFileSync(at('bare.mov'), bytes.subarray(0, from));
+    expect(probeMovie(at('bare.mov')).warnings.map((w) => w.code)).toContain('no-frames');
   });
 });
