@@ -1,9 +1,9 @@
-import { copyFileSync, existsSync, mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { RATES } from '@gemello/core';
 import { expect, type Page, test } from '@playwright/test';
-import { writeClip } from '../media/test/footage';
+import { writeClip, writeFrames } from '../media/test/footage';
 import { wav } from '../media/test/headers';
 
 /** The Originals stage on a small card of our own: what the sources say, corrections, tags, filters, reels, a volume that moves. */
@@ -217,4 +217,32 @@ test('the same file on another volume is told from a namesake by its fingerprint
   await expect(clip().getByText(/^The same file lies at .*MOVED.*, by size, head and tail/)).toBeVisible();
   await row('COPY / Q042C003.mov').click();
   await expect(clip().getByText('2 different originals are called Q042C003.')).toBeVisible();
+});
+
+test('numbered frames that are missing are named, and keep their places when the clip is proposed', async () => {
+  const run = path.join(folder, 'SCANS', 'S004');
+  writeFrames(run, 30);
+  for (const number of [1011, 1012, 1015]) rmSync(path.join(run, `S004.000${number}.dpx`));
+  symlinkSync(path.join(folder, 'nowhere'), path.join(folder, 'SCANS', 'old.mov'));
+  await page.getByLabel('Path of a volume').fill(path.join(folder, 'SCANS'));
+  await page.getByRole('button', { name: 'Add volume' }).click();
+  await expect(page.getByText('9 of 9 clips')).toBeVisible();
+  await row('S004').click();
+  await expect(
+    clip().getByText('3 numbered frames are missing: 1011–1012, 1015. Their places are kept. Copy the folder again.'),
+  ).toBeVisible();
+  await expect(clip().getByText('30 frames at 24')).toBeVisible();
+
+  const stage = (name: RegExp) => page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name });
+  await page.getByText('1 file unreadable').click();
+  await expect(page.getByText('The link old.mov leads nowhere. Is what it leads to mounted?')).toBeVisible();
+  await stage(/^turnover/i).click();
+  const list = 'TITLE: SCANS\n001  S004     V     C        04:00:00:08 04:00:00:16 10:00:00:00 10:00:00:08\n';
+  await page.getByLabel('Choose the list').setInputFiles({ name: 'scans.edl', mimeType: 'text/plain', buffer: Buffer.from(list) });
+  const arrival = page.getByRole('region', { name: 'Before it is taken in' });
+  await arrival.getByLabel('Frame rate').selectOption('24');
+  await arrival.getByRole('button', { name: 'Take it in' }).click();
+  await stage(/^pairing/i).click();
+  await page.getByTestId('ledger').getByText('S004').first().click();
+  await expect(page.getByText('lacks 0 frames at the head, 0 at the tail, 3 inside').first()).toBeVisible();
 });

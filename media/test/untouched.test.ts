@@ -107,6 +107,13 @@ describe('a volume that holds all sorts of things', () => {
     // It cannot be asked for by a name that is not its own; it is named and not passed over.
     expect(problems.filter((p) => p.path.includes('\ufffd'))).toHaveLength(1);
   });
+  it('of one byte over and over is no movie, whatever FFmpeg takes it for', () => {
+    for (let byte = 0; byte < 256; byte++) {
+      const file = path.join(folder, 'same.mxf');
+      writeFileSync(file, Buffer.alloc(3000, byte));
+      expect(() => probeMovie(file)).toThrow(/^Cannot (open|read) same\.mxf/);
+    }
+  });
   it('of any bytes under any extension is read or named, and never ends the scan', () => {
     const extensions = ['mov', 'mxf', 'mp4', 'avi', 'mkv', 'dpx', 'exr', 'tif', 'png', 'jpg', 'wav', 'xml', 'mhl', 'cdl', 'cube', 'csv'];
     const heads = [
@@ -131,6 +138,7 @@ describe('a volume that holds all sorts of things', () => {
         const papers = files.filter(([e]) => ['xml', 'mhl', 'cdl', 'cube', 'csv'].includes(e)).length;
         expect(originals.some((o) => o.fileName === 'z.dpx')).toBe(true);
         expect(originals.length + problems.length).toBe(files.length - papers + 1);
+        expect(originals.every((o) => o.kind === 'sound' || (o.raster.width > 0 && o.raster.height > 0))).toBe(true);
         expect(logs.length).toBe(files.filter(([e]) => e === 'csv').length);
       }),
       { numRuns: 60 },

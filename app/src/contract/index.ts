@@ -15,7 +15,7 @@ import type {
 import { decisionSchema, rulesSchema } from '@gemello/core';
 import { z } from 'zod';
 import type { SettingCheck } from './lists';
-import type { TaskView } from './tasks';
+import type { FileProblem, TaskView } from './tasks';
 
 export * from './lists';
 export * from './originals';
@@ -67,6 +67,8 @@ export interface VolumeView {
   readonly originals: number;
   /** Files that a hash manifest on it names and that are not there; paths. */
   readonly missing: readonly string[];
+  /** Files that could not be read when it was last scanned, and why. */
+  readonly unread: readonly FileProblem[];
   /** A volume that is away and holds the same files at the same places; perhaps this is that one. */
   readonly resembles: { readonly id: string; readonly name: string; readonly path: string } | null;
 }
@@ -179,7 +181,7 @@ export interface DecisionView {
 }
 
 export interface ActivityView {
-  readonly tasks: TaskView[];
+  readonly tasks: (TaskView & { readonly problems: readonly FileProblem[] })[];
   readonly decisions: DecisionView[];
 }
 

@@ -31,6 +31,10 @@ export const taskOptionsSchema = z.discriminatedUnion('kind', [
 ]);
 export type TaskOptions = z.infer<typeof taskOptionsSchema>;
 
+/** A file that kept a task from doing all of its work; tasks keep these in what they came to, under `problems`. */
+export const fileProblemSchema = z.object({ path: z.string(), message: z.string() });
+export type FileProblem = z.infer<typeof fileProblemSchema>;
+
 export const taskViewSchema = z.object({
   id: z.string(),
   kind: z.enum(TASK_KINDS),

@@ -161,7 +161,8 @@ export function volumeViews(w: Workspace): VolumeView[] {
     const found = of(v.id);
     const same = v.here ? away.find((a) => likenessOfVolumes(a.known, a.path, found, v.path) >= SAME_VOLUME) : undefined;
     const missing = papers?.missing.flatMap((m) => m.files) ?? [];
-    return { ...v, originals: found.length, missing, resembles: same ? { id: same.id, name: same.name, path: same.path } : null };
+    const unread = papers?.unread ?? [];
+    return { ...v, originals: found.length, missing, unread, resembles: same ? { id: same.id, name: same.name, path: same.path } : null };
   });
 }
 

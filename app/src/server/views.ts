@@ -17,18 +17,21 @@ import {
   speedOf,
 } from '@gemello/core';
 import { referenceStartOf } from '@gemello/media';
-import type {
-  ActivityView,
-  ContenderView,
-  DecisionView,
-  JobCounts,
-  JobSummary,
-  JobView,
-  LedgerRow,
-  LedgerView,
-  ReturnView,
-  RibbonSpan,
-  TurnoverView,
+import { z } from 'zod';
+import {
+  type ActivityView,
+  type ContenderView,
+  type DecisionView,
+  type FileProblem,
+  fileProblemSchema,
+  type JobCounts,
+  type JobSummary,
+  type JobView,
+  type LedgerRow,
+  type LedgerView,
+  type ReturnView,
+  type RibbonSpan,
+  type TurnoverView,
 } from '../contract';
 import { activity, openTasks } from './jobs';
 import { volumeViews } from './originals';
@@ -223,7 +226,7 @@ export async function activityView(jobId: string): Promise<ActivityView> {
     else batches.set(row.batch, { row, all: [row.decision] });
   }
   return {
-    tasks: work.map(taskView),
+    tasks: work.map((t) => ({ ...taskView(t), problems: problemsOf(t.result) })),
     decisions: [...batches.values()].map(
       ({ row, all }): DecisionView => ({
         batch: row.batch,
@@ -321,4 +324,11 @@ export async function returnView(jobId: string, handles: number): Promise<Return
     warnings: plan.warnings,
     last: last ?? null,
   };
+}
+
+const withProblems = z.object({ problems: z.array(fileProblemSchema) });
+
+/** The files that a task could not do, from what it came to; other kinds of task have none. */
+function problemsOf(result: unknown): FileProblem[] {
+  return withProblems.safeParse(result).data?.problems ?? [];
 }

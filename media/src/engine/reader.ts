@@ -114,6 +114,12 @@ function openNumbered(clip: Readable, threads: number): PictureReader {
   };
 }
 
+/**
+ * What originals and references come in, as FFmpeg names its readers: containers, and single pictures. It has
+ * readers of raw formats besides that take noise for pictures.
+ */
+const KNOWN = /^(mov|mxf|avi|matroska|mpegts|mpeg|mpegvideo|image2)\b|_pipe$/;
+
 /** An opened file with its first video stream; the caller frees it. */
 export interface OpenFile {
   readonly format: FormatContext;
@@ -125,10 +131,13 @@ export function openFile(file: string): OpenFile {
   const format = new FormatContext();
   try {
     must(format.openInputSync(file, null, null), `Cannot open ${path.basename(file)}`);
+    if (!KNOWN.test(format.iformat?.name ?? ''))
+      throw new MediaError(`Cannot open ${path.basename(file)}: it holds no picture or movie of a known kind`);
     must(format.findStreamInfoSync(null), `Cannot read ${path.basename(file)}`);
     const index = format.findBestStream(AVMEDIA_TYPE_VIDEO);
     const stream = index >= 0 ? format.streams[index] : undefined;
-    if (!stream) throw new MediaError(`${path.basename(file)} has no picture`);
+    if (!stream || stream.codecpar.width <= 0 || stream.codecpar.height <= 0)
+      throw new MediaError(`${path.basename(file)} has no picture that can be read`);
     return { format, stream };
   } catch (error) {
     format.closeInputSync();

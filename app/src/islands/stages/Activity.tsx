@@ -1,6 +1,7 @@
-import type { TaskView } from '../../contract';
+import type { ActivityView } from '../../contract';
 import { useActivity, useUndo } from '../data/queries';
 import { isOpen, taskName } from '../data/tasks';
+import { FilesInTrouble } from '../parts/FilesInTrouble';
 import { TaskLine, useOpenTasks } from '../parts/TaskLine';
 import type { StageProps } from './stage';
 
@@ -50,12 +51,13 @@ export function Activity({ job, view }: StageProps) {
   );
 }
 
-function PastTask({ task }: { task: TaskView }) {
+function PastTask({ task }: { task: ActivityView['tasks'][number] }) {
   return (
     <li className="flex gap-3 py-1 border-b border-base-300 text-xs">
       <span className="tc quiet">{when(task.createdAt)}</span>
       <span className="w-20 shrink-0">{taskName(task)}</span>
       <span className={task.state === 'failed' ? 'text-error' : task.state === 'stopped' ? 'quiet' : ''}>{task.message || task.state}</span>
+      <FilesInTrouble what="unreadable" why="All else was done." files={task.problems} />
       <span className="tc quiet ml-auto shrink-0">
         {task.endedAt === null ? '' : `${((task.endedAt - task.createdAt) / 1000).toFixed(1)} s`}
       </span>

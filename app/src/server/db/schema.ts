@@ -8,6 +8,8 @@ import type { TaskKind, TaskOptions, TaskState } from '../../contract/tasks';
 export interface VolumePapers {
   readonly logs: readonly string[];
   readonly missing: readonly { readonly manifest: string; readonly files: readonly string[] }[];
+  /** What could not be read; absent where it was last scanned by an earlier version. */
+  readonly unread?: readonly { readonly path: string; readonly message: string }[];
 }
 
 /** One piece of work. Times are milliseconds since 1970, UTC. */
@@ -69,7 +71,7 @@ export const volumes = sqliteTable('volumes', {
   /** Where the volume was before it was found again elsewhere; paths below them are read as below `path`. */
   formerPaths: text('former_paths', { mode: 'json' }).$type<string[]>().notNull().default([]),
   scannedAt: integer('scanned_at'),
-  /** What its papers came to at the last scan: clip logs, and what manifests name that is not there. */
+  /** What the last scan found but originals: clip logs, what manifests name that is not there, what could not be read. */
   papers: text('papers', { mode: 'json' }).$type<VolumePapers | null>(),
 });
 

@@ -62,7 +62,7 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
     const gone = before.filter((o) => o.here && !kept.has(o.path) && !seen.has(o.path)).map((o) => o.path);
     await db.transaction(async (tx) => {
       for (const part of chunks(gone)) await tx.update(originals).set({ here: false }).where(at(part));
-      const papers = { logs: found.logs, missing: found.missing };
+      const papers = { logs: found.logs, missing: found.missing, unread: found.problems };
       await tx.update(volumes).set({ scannedAt: Date.now(), papers }).where(eq(volumes.id, volume.id));
     });
   }

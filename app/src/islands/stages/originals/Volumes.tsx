@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { VolumeView } from '../../../contract';
 import { useAddVolume, useFolders, useRehome, useRemoveVolume, useRenameVolume, useStart } from '../../data/queries';
-import { PathText } from '../../parts/PathText';
+import { FilesInTrouble } from '../../parts/FilesInTrouble';
 import { Logs } from './Logs';
 
 const clips = (n: number) => `${n} ${n === 1 ? 'clip' : 'clips'}`;
@@ -86,22 +86,16 @@ function Volume({ job, volume: v }: { job: string; volume: VolumeView }) {
       <span className={v.here ? 'quiet' : ''} style={v.here ? undefined : { color: 'var(--state-away)' }}>
         {v.here ? clips(v.originals) : `not here; ${clips(v.originals)} known`}
       </span>
-      {v.missing.length > 0 && (
-        <details className="dropdown">
-          <summary className="cursor-pointer text-warning">
-            {v.missing.length} {v.missing.length === 1 ? 'file' : 'files'} missing
-          </summary>
-          <div className="dropdown-content bg-base-200 border border-base-300 p-2 z-30 w-[28rem] max-h-64 overflow-y-auto">
-            <p className="pb-1">A hash manifest on it names these, and they are not there. Was the card copied whole?</p>
-            {v.missing.slice(0, 200).map((file) => (
-              <p key={file}>
-                <PathText path={file.slice(v.path.length + 1)} />
-              </p>
-            ))}
-            {v.missing.length > 200 && <p className="quiet">and {v.missing.length - 200} more</p>}
-          </div>
-        </details>
-      )}
+      <FilesInTrouble
+        what="missing"
+        why="A hash manifest on it names these, and they are not there. Was the card copied whole?"
+        files={v.missing.map((file) => ({ path: file.slice(v.path.length + 1), message: '' }))}
+      />
+      <FilesInTrouble
+        what="unreadable"
+        why="These were found and could not be read. All else was taken in."
+        files={v.unread.map(({ path, message }) => ({ path: path.slice(v.path.length + 1), message }))}
+      />
       {v.resembles && (
         <button
           type="button"
