@@ -244,5 +244,8 @@ test('numbered frames that are missing are named, and keep their places when the
   await arrival.getByRole('button', { name: 'Take it in' }).click();
   await stage(/^pairing/i).click();
   await page.getByTestId('ledger').getByText('S004').first().click();
-  await expect(page.getByText('lacks 0 frames at the head, 0 at the tail, 3 inside').first()).toBeVisible();
+  await expect(page.getByText('lacks 0 frames at the head, 0 at the tail, 3 inside')).toBeVisible();
+  await expect(page.getByText('no such frame')).toHaveCount(0);
+  for (let n = 0; n < 3; n++) await page.getByRole('button', { name: 'One frame later' }).click();
+  await expect(page.getByText('no such frame')).toHaveCount(2);
 });

@@ -1,4 +1,4 @@
-import { type Cdl, type Frames, type Original, pictureAt, shotOf, sourceFrameAt, sourceOffset } from '@gemello/core';
+import { type Cdl, type Frames, hasFrame, type Original, pictureAt, shotOf, sourceFrameAt, sourceOffset } from '@gemello/core';
 import { type GrabPart, heightFor, referenceStartOf } from '@gemello/media';
 import { RequestError } from './http';
 import { mediaThreads } from './media';
@@ -24,6 +24,7 @@ export async function picture(w: Workspace, request: PictureRequest): Promise<Ui
   const parts = partsFor(w, request);
   const first = parts[0];
   if (!first) throw new RequestError(404, 'There is no picture here.');
+  if (!parts.some((part) => hasFrame(part.clip, part.frame))) throw new RequestError(404, 'The original has no such frame.');
   const raster = (first.clip as Original).raster;
   return mediaThreads().grab({ parts, width: request.width, height: heightFor(request.width, raster) });
 }

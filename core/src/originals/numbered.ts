@@ -94,6 +94,10 @@ export function heldFrame({ gaps }: Pick<Original, 'gaps'>, frame: Frames): Fram
   return gap ? gap.in - 1 : frame;
 }
 
+/** True when the clip has a picture at a frame, counted from 0; a still has its one picture at 0. */
+export const hasFrame = (clip: Pick<Original, 'frames' | 'gaps'>, frame: Frames): boolean =>
+  frame >= 0 && frame < clip.frames && heldFrame(clip, frame) === frame;
+
 /** How many frames of a span are missing inside the clip. */
 export function missingInside({ gaps }: Pick<Original, 'gaps'>, span: FrameRange): Frames {
   let missing = 0;

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { LedgerRow } from '../../contract';
-import { Picture } from './Picture';
+import { Picture, withoutPicture } from './Picture';
 
 export const COMPARE_MODES = ['beside', 'split', 'difference', 'blend', 'swap'] as const;
 export type CompareMode = (typeof COMPARE_MODES)[number];
@@ -29,7 +29,16 @@ export function Compare({ job, row, at, look, mode }: { job: string; row: Ledger
     <Picture job={job} side="reference" frame={at} width={960} look={look} alt="Reference" empty="no reference" className="w-full h-full" />
   );
   const conform = (
-    <Picture job={job} side="conform" frame={at} width={960} look={look} alt="Conform" empty={row.state} className="w-full h-full" />
+    <Picture
+      job={job}
+      side="conform"
+      frame={at}
+      width={960}
+      look={look}
+      alt="Conform"
+      empty={withoutPicture(row.state)}
+      className="w-full h-full"
+    />
   );
   if (mode === 'beside')
     return (

@@ -1,6 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
 import type { LedgerRow, LedgerView } from '../../contract';
+import { eventName } from '../data/events';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Glyph, stateColour } from './Glyph';
 import { Picture, ShotPicture } from './Picture';
@@ -65,7 +66,7 @@ function Row({ job, row, chosen, onChoose }: { job: string; row: LedgerRow; chos
         <span className="flex gap-2 items-baseline">
           <span className="tc font-medium">{row.number || '–'}</span>
           <span className="tc quiet text-xs">{row.track}</span>
-          <span className="truncate font-medium">{row.clipName || (row.kind === 'black' ? 'Black' : row.reel)}</span>
+          <span className="truncate font-medium">{eventName(row)}</span>
           <span className="ml-auto text-xs shrink-0" style={{ color: stateColour(row.state) }}>
             {row.state}
           </span>

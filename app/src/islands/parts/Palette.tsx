@@ -1,5 +1,6 @@
 import { Command } from 'cmdk';
 import type { LedgerView } from '../../contract';
+import { eventName } from '../data/events';
 import { STAGES, useView } from '../data/view';
 import { Glyph } from './Glyph';
 
@@ -54,7 +55,7 @@ export function Palette({ ledger, commands }: { ledger: LedgerView | undefined; 
               <Glyph state={row.state} size={26} />
             </span>
             <span className="tc">{row.number}</span>
-            <span className="truncate">{row.clipName || row.reel}</span>
+            <span className="truncate">{eventName(row)}</span>
             <span className="tc quiet ml-auto text-xs">{row.recordIn}</span>
           </Command.Item>
         ))}

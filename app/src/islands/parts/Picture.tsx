@@ -83,6 +83,10 @@ export function Picture({
   );
 }
 
+/** What is said where an event has no picture at the playhead. */
+export const withoutPicture = (state: LedgerRow['state']): string =>
+  state === 'exempt' ? 'needs none' : state === 'short' ? 'no such frame' : state;
+
 /** An event's own picture, the best candidate's while none is accepted; its state stands where there is none. */
 export function ShotPicture({ job, row, ...rest }: Omit<PictureProps, 'side' | 'event' | 'look' | 'empty'> & { readonly row: LedgerRow }) {
   return (
@@ -91,7 +95,7 @@ export function ShotPicture({ job, row, ...rest }: Omit<PictureProps, 'side' | '
       side="event"
       event={row.id}
       look={row.look}
-      empty={row.state === 'exempt' ? 'needs none' : row.state}
+      empty={withoutPicture(row.state)}
       mark={row.standIn ? STAND_IN : undefined}
       {...rest}
     />

@@ -3,6 +3,7 @@ import { formatTimecode } from '@gemello/core/time';
 import { scaleLinear } from 'd3';
 import { useEffect, useRef, useState } from 'react';
 import type { LedgerRow, LedgerView } from '../../contract';
+import { eventName } from '../data/events';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Glyph, stateColour } from './Glyph';
 
@@ -126,7 +127,7 @@ function Block({ row, x, y, chosen }: { row: LedgerRow; x: Scale; y: number; cho
   const solid = row.state === 'paired';
   return (
     <g transform={`translate(${left},${y})`}>
-      <title>{`${row.number}  ${row.clipName || row.reel}  ${row.state}`}</title>
+      <title>{`${row.number}  ${eventName(row)}  ${row.state}`}</title>
       <rect
         width={width}
         height={LANE}

@@ -53,14 +53,14 @@ export function Activity({ job, view }: StageProps) {
 
 function PastTask({ task }: { task: ActivityView['tasks'][number] }) {
   return (
-    <li className="flex gap-3 py-1 border-b border-base-300 text-xs">
+    <li className="grid grid-cols-[auto_5rem_1fr_auto] gap-x-3 py-1 border-b border-base-300 text-xs">
       <span className="tc quiet">{when(task.createdAt)}</span>
-      <span className="w-20 shrink-0">{taskName(task)}</span>
+      <span>{taskName(task)}</span>
       <span className={task.state === 'failed' ? 'text-error' : task.state === 'stopped' ? 'quiet' : ''}>{task.message || task.state}</span>
-      <FilesInTrouble what="unreadable" why="All else was done." files={task.problems} />
-      <span className="tc quiet ml-auto shrink-0">
-        {task.endedAt === null ? '' : `${((task.endedAt - task.createdAt) / 1000).toFixed(1)} s`}
-      </span>
+      <span className="tc quiet">{task.endedAt === null ? '' : `${((task.endedAt - task.createdAt) / 1000).toFixed(1)} s`}</span>
+      <div className="col-start-3">
+        <FilesInTrouble opens="in place" what="unreadable" why="All else was done." files={task.problems} />
+      </div>
     </li>
   );
 }

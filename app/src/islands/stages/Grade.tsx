@@ -3,6 +3,7 @@ import { NEUTRAL_CDL } from '@gemello/core/grade';
 import { useEffect, useState } from 'react';
 import type { LedgerRow } from '../../contract';
 import { pictureAddress } from '../data/api';
+import { eventName } from '../data/events';
 import { useDecide } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Empty } from '../parts/Empty';
@@ -87,7 +88,7 @@ function Controls({ job, row, rate, copied, onCopy }: ControlsProps) {
   return (
     <section aria-label="Grade of the chosen shot" className="border-l border-base-300 p-3 overflow-y-auto space-y-3">
       <p className="font-medium truncate">
-        <span className="tc">{row.number}</span> {row.clipName}
+        <span className="tc">{row.number}</span> {eventName(row)}
         <span className="quiet font-normal text-xs ml-2">
           {{ list: 'grade from the list', typed: 'grade typed here', none: 'no grade' }[row.cdlFrom]}
         </span>

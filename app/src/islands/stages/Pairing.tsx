@@ -1,8 +1,9 @@
-import { type Decision, isShort, type Rules, whatIsMissing } from '@gemello/core';
+import type { Decision, Rules } from '@gemello/core';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { ContenderView, JobView, LedgerRow } from '../../contract';
+import { eventName } from '../data/events';
 import { useDecide, useSetRules } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Empty } from '../parts/Empty';
@@ -178,7 +179,7 @@ function Bench({
         <Glyph state={row.state} size={38} />
         <div className="min-w-0">
           <p className="font-medium leading-tight truncate">
-            <span className="tc">{row.number}</span> {row.clipName || row.kind}
+            <span className="tc">{row.number}</span> {eventName(row)}
           </p>
           <p className="text-xs quiet">
             <span style={{ color: `var(--state-${row.state})` }}>{row.state}</span>: {STATE_WORDS[row.state]}
@@ -309,7 +310,6 @@ function Candidates({ job, row, at, take }: { job: string; row: LedgerRow; at: n
               <p className="tc quiet">
                 {c.reel || 'no reel'} {c.timecodeIn ?? 'no timecode'} {c.frames} frames, used from frame {c.sourceStartFrame}
               </p>
-              {isShort(c) && <p style={{ color: 'var(--state-short)' }}>{whatIsMissing(c)}</p>}
               <dl className="grid grid-cols-[4.5rem_4rem_1fr] gap-x-2 mt-1">
                 {c.evidence.map((e) => (
                   <div key={e.criterion} className="contents">

@@ -3,6 +3,7 @@ import { describeFinding } from '@gemello/core/proof';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { LedgerRow } from '../../contract';
+import { eventName } from '../data/events';
 import { useDecide, useStart } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { COMPARE_MODES, Compare, type CompareMode, MODE_WORDS } from '../parts/Compare';
@@ -189,7 +190,7 @@ function EventProofBox({
       <Glyph state={row.state} size={32} />
       <div className="grow min-w-0 text-xs">
         <p className="font-medium text-sm">
-          <span className="tc">{row.number}</span> {row.clipName || row.kind}
+          <span className="tc">{row.number}</span> {eventName(row)}
           {row.slip !== 0 && <span className="quiet font-normal">{`  slipped by ${row.slip > 0 ? '+' : ''}${row.slip}`}</span>}
         </p>
         {!row.accepted && row.state !== 'exempt' && (

@@ -39,7 +39,7 @@ export function ScrubStrip({
         look={`${clip.frames}${clip.here ? '' : ' away'}`}
         mark={!clip.here && clip.proxies.length > 0 ? STAND_IN : undefined}
         alt=""
-        empty="away"
+        empty={clip.here ? 'no such frame' : 'away'}
         className="w-full"
       />
       {step !== null && clip.frames > 1 && (

@@ -87,11 +87,13 @@ function Volume({ job, volume: v }: { job: string; volume: VolumeView }) {
         {v.here ? clips(v.originals) : `not here; ${clips(v.originals)} known`}
       </span>
       <FilesInTrouble
+        opens="over"
         what="missing"
         why="A hash manifest on it names these, and they are not there. Was the card copied whole?"
         files={v.missing.map((file) => ({ path: file.slice(v.path.length + 1), message: '' }))}
       />
       <FilesInTrouble
+        opens="over"
         what="unreadable"
         why="These were found and could not be read. All else was taken in."
         files={v.unread.map(({ path, message }) => ({ path: path.slice(v.path.length + 1), message }))}
