@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { acceptBest, type Decision, type EditList, formatTimecode, type Original, type Pairing, pair, RATES, readEdl } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { closePictures, grabPicture, probeMovie, prove, scan, writeReturn } from '../src';
+import { closePictures, grabPicture, makeProxies, probeMovie, prove, scan, writeReturn } from '../src';
 import { numberIn, RASTER, writeClip, writeFrames } from './footage';
 
 const going = { aborted: false };
@@ -254,6 +254,15 @@ it('numbered frames that are missing leave all others in their places: seen, pro
   const returned = probeMovie(clips[0]?.path ?? '');
   // Each missing frame is filled with the picture before it.
   expect([0, 1, 2, 3, 4, 5, 6].map((n) => numberAt(returned, n))).toEqual([8, 9, 9, 9, 12, 13, 13]);
+
+  const light = makeProxies(
+    { clips: [{ original: clip, into: 'x' }], folder: path.join(folder, 'light'), codec: 'proxy-8bit', size: '640', burnIn: false },
+    quiet,
+    going,
+  );
+  const copy = probeMovie(light.made[0]?.copy ?? '');
+  expect([copy.frames, copy.start]).toEqual([30, clip.start]);
+  expect([9, 10, 11, 12, 14, 15].map((n) => numberAt(copy, n))).toEqual([9, 9, 9, 12, 13, 15]);
 
   writeClip(path.join(folder, 'gaps.mov'), { writer: 'intra-8bit', rate: RATES['24'], reel: '', start: '10:00:00:00', frames: 24 }, 4);
   const { events } = prove(

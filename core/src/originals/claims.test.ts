@@ -171,3 +171,56 @@ describe('a hash manifest', () => {
     expect(readManifest(text)).toEqual([{ file: 'A011C001.mov', algorithm: 'md5', value: '9e107d9d372bb6826bd81d3542a419d6' }]);
   });
 });
+
+describe('whatever the sources say', () => {
+  const words = fc.array(
+    fc.record({
+      field: fc.constantFrom('timecode', 'reel', 'rate', 'clipName', 'created'),
+      value: fc.oneof(
+        fc.constantFrom('01:00:00:00', '00:00:00:00', '22:23:10;02', '24', '25', '29.97df', 'A001', 'a-001', '', '   ', 'nonsense'),
+        fc.string({ maxLength: 12 }),
+      ),
+      origin: fc.constantFrom(HEADER, CAR, 'iXML', 'the folder name'),
+    }),
+    { maxLength: 10 },
+  );
+  const rates = fc.constantFrom(RATES['24'], RATES['25'], RATES['29.97'], RATES['29.97df'], RATES['59.94']);
+  it('all that is no blank is kept in its order, and of each field one is taken at the most', () => {
+    fc.assert(
+      fc.property(words, rates, (list, rate) => {
+        const { claims } = settleClaims(list as Said[], rate, 'x');
+        expect(claims.map(({ taken: _, ...c }) => c)).toEqual(list.filter((c) => c.value.trim() !== ''));
+        for (const field of ['timecode', 'reel', 'rate', 'clipName'])
+          expect(claims.filter((c) => c.field === field && c.taken).length).toBeLessThanOrEqual(1);
+      }),
+    );
+  });
+  it('the clip is what the taken ones say, runs as its file does, and counts in drop-frame only where that exists', () => {
+    fc.assert(
+      fc.property(words, rates, (list, rate) => {
+        const settled = settleClaims(list as Said[], rate, 'x');
+        const taken = (field: string) => settled.claims.find((c) => c.field === field && c.taken)?.value.trim();
+        expect(settled.reel).toBe(taken('reel') ?? '');
+        expect(settled.clipName).toBe(taken('clipName') ?? 'x');
+        expect(settled.hasTimecode).toBe(taken('timecode') !== undefined);
+        expect([settled.rate.num, settled.rate.den]).toEqual([rate.num, rate.den]);
+        if (settled.rate.dropFrame) expect(rate.den).toBe(1001);
+        expect(Number.isInteger(settled.start)).toBe(true);
+      }),
+    );
+  });
+  it('a warning is only given where two of them differ, and names both', () => {
+    fc.assert(
+      fc.property(words, rates, (list, rate) => {
+        const { warnings } = settleClaims(list as Said[], rate, 'x');
+        for (const w of warnings) {
+          expect(w.code).toMatch(/^(rate|drop-frame|timecode|reel)-disagrees$/);
+          expect(w.message).toMatch(/Choose which one is right on the page of the clip\.$/);
+        }
+        expect(new Set(warnings.map((w) => w.code)).size).toBe(warnings.length);
+        const same = settleClaims([...list, ...list] as Said[], rate, 'x');
+        expect(same.warnings).toEqual(warnings);
+      }),
+    );
+  });
+});

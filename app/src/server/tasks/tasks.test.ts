@@ -256,6 +256,14 @@ describe('pictures, proof and return', () => {
   it('where there is none say so', async () => {
     await expect(seen('reference', 900_000)).rejects.toMatchObject({ status: 404, message: 'There is no picture here.' });
     await expect(seen('original', 0, { file: '/etc/hostname' })).rejects.toMatchObject({ status: 404 });
+    renameSync(at('S004', 'S004.0001006.dpx'), path.join(folder, 'frame.dpx'));
+    await done(scan);
+    const run = { file: at('S004', 'S004.0001001.dpx') };
+    await expect(seen('original', 5, run)).rejects.toMatchObject({ status: 404, message: 'The original has no such frame.' });
+    expect([await seen('original', 4, run), await seen('original', 6, run)]).toEqual([4, 6]);
+    renameSync(path.join(folder, 'frame.dpx'), at('S004', 'S004.0001006.dpx'));
+    await done(scan);
+    expect(await seen('original', 5, run)).toBe(5);
   });
   it('prove each event and keep the proof', async () => {
     expect((await done({ kind: 'proof', events: null })).message).toMatch(/^24 frames compared in [\d.]+ s; nothing differs$/);
