@@ -60,7 +60,7 @@ export function examine(event: ListEvent, original: Original, tail: Frames, rule
 }
 
 /** How many frames an event asks for that an original has not, and where; as words. */
-export function whatIsMissing(c: Pick<Contender, 'missingHead' | 'missingTail' | 'missingInside'>): string {
+function whatIsMissing(c: Pick<Contender, 'missingHead' | 'missingTail' | 'missingInside'>): string {
   const inside = c.missingInside > 0 ? `, ${c.missingInside} inside` : '';
   return `lacks ${c.missingHead} frames at the head, ${c.missingTail} at the tail${inside}`;
 }

@@ -118,7 +118,7 @@ function openNumbered(clip: Readable, threads: number): PictureReader {
  * What originals and references come in, as FFmpeg names its readers: containers, and single pictures. It has
  * readers of raw formats besides that take noise for pictures.
  */
-const KNOWN = /^(mov|mxf|avi|matroska|mpegts|mpeg|mpegvideo|image2)\b|_pipe$/;
+const KNOWN = /^(mov|mxf|avi|matroska|mpegts|mpeg|mpegvideo|asf|flv|ogg|dv|gxf|image2|mjpeg)\b|_pipe$/;
 
 /** An opened file with its first video stream; the caller frees it. */
 export interface OpenFile {
