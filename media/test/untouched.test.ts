@@ -76,6 +76,7 @@ describe('a volume that holds all sorts of things', () => {
   beforeAll(() => {
     mkdirSync(path.join(odd, 'deep', 'deeper'), { recursive: true });
     writeFileSync(path.join(odd, 'z_last.dpx'), frame());
+    for (const bare of ['mov', 'dpx', 'xml', 'README']) writeFileSync(path.join(odd, bare), 'no extension, no clip');
   });
   it('does not keep a scan from what can be read beside broken links, loops and pipes', () => {
     symlinkSync(path.join(odd, 'nowhere'), path.join(odd, 'broken.mov'));

@@ -13,7 +13,10 @@ const KINDS: ReadonlyMap<string, 'movie' | 'picture' | 'sound' | 'sidecar'> = ne
   ...['wav', 'bwf', 'rf64'].map((e) => [e, 'sound'] as const),
   ...['xml', 'cdl', 'cc', 'ccc', 'cube', 'mhl', 'txt', 'json'].map((e) => [e, 'sidecar'] as const),
 ]);
-const kindOf = (file: string) => KINDS.get(file.slice(file.lastIndexOf('.') + 1).toLowerCase());
+const kindOf = (file: string) => {
+  const dot = file.lastIndexOf('.');
+  return dot < 0 ? undefined : KINDS.get(file.slice(dot + 1).toLowerCase());
+};
 /** A metadata file's name may be longer than its clip's by this many characters: `A001C001M01.XML`. */
 const LONGEST_TAIL = 4;
 /** Fewer than this many numbered pictures of a stills format are taken for stills. */
@@ -50,8 +53,8 @@ export interface ScanResult extends ScanSummary {
 /**
  * Finds every clip below the folders, each folder visited once. Nothing is written; symbolic links are
  * followed only where they stay below the folders. Unreadable files are named in `problems` and do not
- * stop the scan. What is new or changed is given to `found` one by one, in path order in each folder, and
- * not held: memory does not grow with the clips. When it is stopped, what was found by then stands.
+ * stop the scan. What is new or changed is given one by one, in path order in each folder, and not held:
+ * memory does not grow with the clips. When it is stopped, what was found by then stands.
  */
 export function* scanSteps({ folders, known }: ScanPayload, report: Report, signal: StopSignal): Generator<Original, ScanSummary> {
   const roots = folders.map((f) => realpathSync(path.resolve(f)));

@@ -29,7 +29,8 @@ export function Clip({
   if (error) return <p className="p-3 text-error text-xs">{error.message}</p>;
   if (!clip) return <p className="p-3 quiet text-xs">…</p>;
   return (
-    <section aria-label="The chosen clip" className="overflow-y-auto px-3 py-2 text-xs flex flex-col gap-3">
+    // Room at the foot, so that what is there can be scrolled clear of a message.
+    <section aria-label="The chosen clip" className="overflow-y-auto px-3 pt-2 pb-24 text-xs flex flex-col gap-3">
       <div className="flex items-baseline gap-2">
         <h2 className="font-medium text-sm truncate" title={clip.clipName}>
           {clip.clipName}
