@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { closeSync, copyFileSync, mkdirSync, openSync, readdirSync, readSync, writeFileSync } from 'node:fs';
+import { closeSync, copyFileSync, mkdirSync, openSync, readdirSync, readFileSync, readSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { RATES } from '@gemello/core';
 import { openThreads, scan } from '@gemello/media';
@@ -108,6 +108,16 @@ async function headers(folder: string): Promise<Figure[]> {
       (i) => dpxFrame(black, 64, 36, { timecode: '01:00:00:00', framesPerSecond: 24, device: 'A001', name: `clip_${i}`, position: 0 }),
     ],
   ];
+  for (const [title, extension] of [
+    ['PNG', 'png'],
+    ['JPEG', 'jpg'],
+    ['TIFF', 'tif'],
+  ] as const) {
+    const still = path.join(folder, `still.${extension}`);
+    execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc=size=320x180', '-frames:v', '1', still]);
+    const bytes = readFileSync(still);
+    kinds.push([title, extension, () => bytes]);
+  }
   const figures: Figure[] = [];
   for (const [title, extension, make] of kinds) {
     const at = path.join(folder, extension);

@@ -22,6 +22,7 @@ import { openFile } from '../engine/reader';
 import { DPX_HEADER_BYTES, readDpxHeader } from '../headers/dpx';
 import { readExrHeader } from '../headers/exr';
 import { type FileHead, withHead } from '../headers/file';
+import { readStillHeader } from '../headers/stills';
 import { ALONE, type Beside, type Stamped, stampOf, statedRate } from './beside';
 import { pixelAspectOf } from './movie';
 
@@ -44,7 +45,7 @@ interface PictureHeader {
 /** Most OpenEXR headers end within this, in bytes. */
 const USUAL_HEADER = 4 * 1024;
 
-/** DPX and OpenEXR headers are read without a decoder; other pictures are opened with one. */
+/** Headers of the picture formats of the trade are read without a decoder; what is left is opened with one. */
 function headerOf(file: string, head: FileHead): PictureHeader {
   if (/\.dpx$/i.test(file)) {
     const dpx = readDpxHeader(head.read(0, DPX_HEADER_BYTES));
@@ -72,6 +73,17 @@ function headerOf(file: string, head: FileHead): PictureHeader {
         said: said('the OpenEXR header', exr.timecode, exr.reel, exr.clipName, dateOf(exr.created)),
       };
   }
+  const still = /\.(png|jpe?g|tiff?)$/i.test(file) ? readStillHeader(head) : null;
+  if (still)
+    return {
+      raster: { width: still.width, height: still.height },
+      pixelAspect: still.pixelAspect,
+      codec: still.codec,
+      rate: null,
+      position: null,
+      origin: 'the file',
+      said: [],
+    };
   const { format, stream } = openFile(file);
   try {
     return {
