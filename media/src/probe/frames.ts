@@ -124,32 +124,32 @@ function said(origin: string, timecode: string | null, reel: string, clipName: s
 }
 
 /** What is known of a picture's file before its header is settled with what stands beside it. */
-interface Pictures {
+interface Headed {
   readonly file: string;
   readonly header: PictureHeader;
   readonly stamped: Stamped;
 }
 
 /** Opens the first picture of `files`, all absolute, for its header and the stamp of all. */
-function openPictures(files: readonly string[], beside: Beside): Pictures {
+function headOf(files: readonly string[], beside: Beside): Headed {
   const file = files[0] as string;
   return withHead(file, (head) => ({ file, header: headerOf(file, head), stamped: stampOf(files, beside.papers, head.state) }));
 }
 
 /** Reads a single picture as a still. Throws MediaError when it is none. */
 export function probeStill(file: string, beside: Beside = ALONE): Original {
-  const pictures = openPictures([file], beside);
-  return describePictures(pictures, 'still', withoutExtension(path.basename(file)), { files: [], gaps: [] }, beside, []);
+  const headed = headOf([file], beside);
+  return describePictures(headed, 'still', withoutExtension(path.basename(file)), { files: [], gaps: [] }, beside, []);
 }
 
 /** Reads a run of numbered frames as one clip; the first frame's header gives timecode, rate and reel. */
 export function probeNumbered(folder: string, { stem, first, files, gaps }: NumberedRun, beside: Beside = ALONE): Original {
-  const pictures = openPictures(
+  const headed = headOf(
     files.map((f) => path.join(folder, f)),
     beside,
   );
   const warnings: Warning[] = [];
-  const rate = pictures.header.rate ?? statedRate(beside);
+  const rate = headed.header.rate ?? statedRate(beside);
   if (!rate) warnings.push({ code: 'rate-unknown', message: 'The frames do not say their rate; 24 was taken.' });
   if (gaps.length > 0) {
     const missing = gaps.reduce((sum, gap) => sum + lengthOf(gap), 0);
@@ -160,7 +160,7 @@ export function probeNumbered(folder: string, { stem, first, files, gaps }: Numb
       message: `${missing} numbered ${missing === 1 ? 'frame is' : 'frames are'} missing: ${shown.join(', ')}. Their places are kept. Copy the folder again.`,
     });
   }
-  const before = pictures.header.position ?? 0;
+  const before = headed.header.position ?? 0;
   // Some systems write the number of the file as its position, which says nothing of what came before.
   if (before > 0 && before !== first)
     warnings.push({
@@ -168,9 +168,9 @@ export function probeNumbered(folder: string, { stem, first, files, gaps }: Numb
       message: `By the header of its first file, ${before} frames of the run come before it and are not here. Copy the folder again if they are needed.`,
     });
   const counted = rate && countedFromMidnight(first, rate);
-  const said = [...beside.said, ...(counted && !tellsTimecode(pictures.header, beside) ? [counted] : [])];
+  const said = [...beside.said, ...(counted && !tellsTimecode(headed.header, beside) ? [counted] : [])];
   return describePictures(
-    pictures,
+    headed,
     'frames',
     stem.replace(/[ _.-]+$/, '') || path.basename(folder),
     { files, gaps },
@@ -199,7 +199,7 @@ const numbersOf = (gap: FrameRange, first: number) =>
   lengthOf(gap) === 1 ? String(first + gap.in) : `${first + gap.in}–${first + gap.out - 1}`;
 
 function describePictures(
-  { file, header, stamped }: Pictures,
+  { file, header, stamped }: Headed,
   kind: 'still' | 'frames',
   name: string,
   { files, gaps }: Pick<Original, 'files' | 'gaps'>,
