@@ -116,7 +116,7 @@ const UNKNOWN = {
 
 /** An original as the database has it, with what a newer version asks of it. */
 export const asStored = (data: Original): Original =>
-  data.gaps === undefined ? { ...UNKNOWN, ...data, clock: data.clock ?? data.rate, stamp: '' } : data;
+  data.gaps === undefined ? { ...UNKNOWN, ...data, clock: data.clock ?? data.rate } : data;
 
 /** Originals read from the database at once. */
 const PAGE = 20_000;

@@ -152,7 +152,7 @@ export function probeNumbered(folder: string, { stem, first, files, gaps }: Numb
   const rate = headed.header.rate ?? statedRate(beside);
   if (!rate) warnings.push({ code: 'rate-unknown', message: 'The frames do not say their rate; 24 was taken.' });
   if (gaps.length > 0) {
-    const missing = gaps.reduce((sum, gap) => sum + lengthOf(gap), 0);
+    const missing = framesIn(gaps);
     const shown = gaps.slice(0, GAPS_SHOWN).map((gap) => numbersOf(gap, first));
     if (gaps.length > GAPS_SHOWN) shown.push(`and ${gaps.length - GAPS_SHOWN} more places`);
     warnings.push({
@@ -191,6 +191,8 @@ function countedFromMidnight(first: number, rate: Rate): Said | null {
 const tellsTimecode = (header: PictureHeader, beside: Beside): boolean =>
   [...header.said, ...beside.said].some((s) => s.field === 'timecode');
 
+const framesIn = (gaps: readonly FrameRange[]) => gaps.reduce((sum, gap) => sum + lengthOf(gap), 0);
+
 /** Places of missing frames that a warning names. */
 const GAPS_SHOWN = 20;
 
@@ -220,7 +222,7 @@ function describePictures(
     fileName: path.basename(file),
     start: settled.start,
     hasTimecode: settled.hasTimecode,
-    frames: Math.max(1, files.length) + gaps.reduce((sum, gap) => sum + lengthOf(gap), 0),
+    frames: Math.max(1, files.length) + framesIn(gaps),
     rate: settled.rate,
     clock: settled.rate,
     raster: header.raster,
