@@ -27,10 +27,10 @@ export function longEdl(events: number): string {
 }
 
 /** The resident memory that reading a list takes at its peak, in bytes, beyond the text itself; measured in a process of its own. */
-function peakMemory(format: ListFormat, text: string): Promise<number> {
+function peakMemory(format: ListFormat, bytes: Uint8Array): Promise<number> {
   return inFolder(async (folder) => {
     const file = path.join(folder, 'list');
-    writeFileSync(file, text);
+    writeFileSync(file, bytes);
     const script = fileURLToPath(new URL('./peak.ts', import.meta.url));
     return Number(execFileSync(process.execPath, ['--import', 'tsx', script, format.name, file], { encoding: 'utf8' }));
   });
@@ -44,17 +44,17 @@ export async function lists(): Promise<Figure[]> {
     let small = 0;
     for (const events of [10_000, 100_000]) {
       const list = readEdl(longEdl(events), options);
-      const text = format.write(list);
-      const asJson = JSON.stringify(format.read(text, options));
+      const bytes = format.write(list, `long.${format.extensions[0]}`);
+      const asJson = JSON.stringify(format.read(bytes, options));
       const { ours, yardstick } = await inTurn(
-        () => format.read(text, options),
+        () => format.read(bytes, options),
         () => JSON.parse(asJson),
         events > 10_000 ? 3 : 5,
       );
       const growth = small > 0 ? `; ${(ours / small).toFixed(1)} times the time for 10 times the events` : '';
       if (events === 10_000) small = ours;
-      const memory = await peakMemory(format, text);
-      const size = Buffer.byteLength(text);
+      const memory = await peakMemory(format, bytes);
+      const size = bytes.byteLength;
       figures.push({
         name: `read ${format.title} of ${events} events`,
         ours,

@@ -104,7 +104,7 @@ async function walk(page: Page, job: string): Promise<void> {
   await open('proof');
   await page.getByRole('button', { name: 'Prove everything' }).click();
   await page.getByText(/frames compared in/).waitFor({ timeout: 180_000 });
-  await page.getByTestId('findings').locator('[data-event="V1/19"]').click();
+  await page.getByTestId('findings').locator('[data-number="019"]').click();
   await page.getByRole('button', { name: 'Difference' }).click();
   await shot('proof');
   await open('grade', '?event=V1%2F2&frame=86540');

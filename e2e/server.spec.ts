@@ -83,10 +83,18 @@ test('bad input gets a message that says what to do', async ({ request }) => {
   );
   expect(await message(request.post(`/api/jobs/${job}/volumes`, { data: { path: folder } }))).toMatch(/^409 .*one inside the other/);
   expect(
-    await message(request.post(`/api/jobs/${job}/decisions`, { data: { decisions: [{ kind: 'slip', event: 'V9/9', frames: 1 }] } })),
+    await message(
+      request.post(`/api/jobs/${job}/decisions`, {
+        data: { decisions: [{ kind: 'slip', event: 'V9/9', original: '/x.mov', sourceStartFrame: 1 }] },
+      }),
+    ),
   ).toMatch(/^422 The list has no event V9\/9/);
   expect(
-    await message(request.post(`/api/jobs/${job}/decisions`, { data: { decisions: [{ kind: 'slip', event: 'V1/1', frames: 0.5 }] } })),
+    await message(
+      request.post(`/api/jobs/${job}/decisions`, {
+        data: { decisions: [{ kind: 'slip', event: 'V1/1', original: '/x.mov', sourceStartFrame: 0.5 }] },
+      }),
+    ),
   ).toMatch(/^400 /);
   expect(await message(request.get('/api/jobs/none/ledger'))).toMatch(/^404 There is no such job/);
   expect((await ledger(request, job))[0].state).toBe('proposed');
@@ -166,18 +174,19 @@ test('every stage can be read by a screen reader, in dark and in light', async (
 test('keys move through events, frames and stages, and the address follows', async ({ request, page }) => {
   const job = await newJob(request, 'By keyboard');
   await page.goto(`/job/${job}/pairing`);
-  await page.getByTestId('ledger').locator('[data-event="V1/1"]').waitFor();
+  await page.getByTestId('ledger').locator('[data-number="001"]').waitFor();
   await page.keyboard.press('ArrowDown');
-  await expect(page).toHaveURL(/event=V1%2F2/);
+  const second = (await ledger(request, job))[1];
+  await expect(page).toHaveURL(new RegExp(`event=${second.id}`));
   await page.keyboard.press('ArrowUp');
   await page.keyboard.press('i');
   await expect(page).toHaveURL(/frame=864000$/);
   await page.keyboard.press('ArrowRight');
   await expect(page).toHaveURL(/frame=864001$/);
   await page.keyboard.press('Enter');
-  await expect(page.getByTestId('ledger').locator('[data-event="V1/1"]')).toHaveAttribute('data-state', 'paired');
+  await expect(page.getByTestId('ledger').locator('[data-number="001"]')).toHaveAttribute('data-state', 'paired');
   await page.keyboard.press('z');
-  await expect(page.getByTestId('ledger').locator('[data-event="V1/1"]')).toHaveAttribute('data-state', 'proposed');
+  await expect(page.getByTestId('ledger').locator('[data-number="001"]')).toHaveAttribute('data-state', 'proposed');
   await page.keyboard.press('6');
   await expect(page).toHaveURL(/\/return/);
   await page.keyboard.press('?');

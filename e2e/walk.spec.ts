@@ -21,7 +21,7 @@ test.beforeAll(async ({ browser }) => {
 test.afterAll(() => page.close());
 
 const stage = (name: string) => page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: new RegExp(`^${name}`, 'i') });
-const ledgerRow = (event: string) => page.getByTestId('ledger').locator(`[data-event="${event}"]`);
+const ledgerRow = (event: string) => page.getByTestId('ledger').locator(`[data-number="${event}"]`);
 const toast = (text: string | RegExp) => expect(page.getByText(text).first()).toBeVisible({ timeout: 120_000 });
 
 test('a job is started on the desk', async () => {
@@ -68,30 +68,30 @@ test('volumes are scanned', async () => {
 
 test('the unambiguous pairs are accepted at once, the others are looked at', async () => {
   await stage('Pairing').click();
-  await expect(ledgerRow('V1/1')).toHaveAttribute('data-state', 'proposed');
+  await expect(ledgerRow('001')).toHaveAttribute('data-state', 'proposed');
   await page.getByRole('button', { name: /Accept all proposed \(24\)/ }).click();
   await toast('24 pairs accepted');
-  await expect(ledgerRow('V1/1')).toHaveAttribute('data-state', 'paired');
+  await expect(ledgerRow('001')).toHaveAttribute('data-state', 'paired');
 
   await page.getByRole('button', { name: /1 contested/ }).click();
-  await ledgerRow('V1/26').click();
+  await ledgerRow('026').click();
   const larger = page.locator('[data-candidate*="A013/A013C004"]');
   await expect(larger).toContainText('960×540');
   await larger.getByRole('button', { name: 'Take this' }).click();
   await toast(/Event 026 paired/);
 
   await page.getByRole('button', { name: /1 doubtful/ }).click();
-  await ledgerRow('V1/20').click();
+  await ledgerRow('020').click();
   await expect(page.getByTestId('bench')).toContainText('the list counts from zero');
   await page.getByRole('button', { name: 'Accept pair' }).click();
   await toast(/Event 020 paired/);
 
   await page.getByRole('button', { name: /3 short/ }).click();
-  for (const event of ['V1/7', 'V1/11', 'V1/28']) {
+  for (const event of ['007', '011', '028']) {
     await ledgerRow(event).click();
     await expect(page.getByTestId('bench')).toContainText('at the tail');
     await page.keyboard.press('Enter');
-    await toast(new RegExp(`Event 0${event.slice(3).padStart(2, '0')} paired`));
+    await toast(new RegExp(`Event ${event} paired`));
   }
   await page.getByRole('button', { name: /^all 32/ }).click();
 });
@@ -101,31 +101,36 @@ test('the proof finds what was seeded, and its mends hold', async ({ request }) 
   await page.getByRole('button', { name: 'Prove everything' }).click();
   await toast(/frames compared in/);
   const findings = page.getByTestId('findings');
-  await expect(findings.locator('[data-event="V1/19"]')).toContainText('3 frames later');
-  await expect(findings.locator('[data-event="V1/18"]')).toContainText('A012C005_260413.mov from 11:16:03:17');
-  await expect(findings.locator('[data-event="V1/22"]')).toContainText('at 125 %');
-  await expect(findings.locator('[data-event="V1/24"]')).toContainText('hardly moves');
-  await expect(findings.locator('[data-event="V1/28"]')).toContainText('Picture missing: the original lacks');
+  await expect(findings.locator('[data-number="019"]')).toContainText('3 frames later');
+  await expect(findings.locator('[data-number="018"]')).toContainText('A012C005_260413.mov from 11:16:03:17');
+  await expect(findings.locator('[data-number="022"]')).toContainText('at 125 %');
+  await expect(findings.locator('[data-number="024"]')).toContainText('hardly moves');
+  await expect(findings.locator('[data-number="028"]')).toContainText('Picture missing: the original lacks');
   await expect(findings.getByRole('button')).toHaveCount(5);
 
-  await findings.locator('[data-event="V1/19"]').click();
+  await findings.locator('[data-number="019"]').click();
   await page.getByRole('button', { name: 'Slip by +3' }).click();
   await expect(findings.getByRole('button')).toHaveCount(4, { timeout: 60_000 });
-  await findings.locator('[data-event="V1/18"]').click();
+  await findings.locator('[data-number="018"]').click();
   await page.getByRole('button', { name: 'Take the picture found' }).click();
   await expect(findings.getByRole('button')).toHaveCount(3, { timeout: 60_000 });
+  // The size that this list format could not say is taken from the reference, drawn, and proved like any other.
+  await findings.locator('[data-number="022"]').click();
+  await page.getByRole('button', { name: 'Take size and position' }).click();
+  await expect(findings.getByRole('button')).toHaveCount(2, { timeout: 60_000 });
   await untilIdle(request, job);
   const { rows } = await (await request.get(`/api/jobs/${job}/ledger`)).json();
-  const verdict = (id: string) => rows.find((r: { id: string }) => r.id === id).proof;
-  expect(verdict('V1/19')).toMatchObject({ verdict: 'same', stale: false });
-  expect(verdict('V1/18')).toMatchObject({ verdict: 'same', stale: false });
+  const verdict = (id: string) => rows.find((r: { number: string }) => r.number === id).proof;
+  expect(verdict('019')).toMatchObject({ verdict: 'same', stale: false });
+  expect(verdict('018')).toMatchObject({ verdict: 'same', stale: false });
+  expect(verdict('022')).toMatchObject({ verdict: 'same', stale: false });
 });
 
 test('a slip is undone and done again', async ({ request }) => {
   const slip = async () =>
-    (await (await request.get(`/api/jobs/${job}/ledger`)).json()).rows.find((r: { id: string }) => r.id === 'V1/19').slip;
+    (await (await request.get(`/api/jobs/${job}/ledger`)).json()).rows.find((r: { number: string }) => r.number === '019').slip;
   await stage('Activity').click();
-  const line = page.getByRole('listitem').filter({ hasText: 'Event 019: slipped by +3' });
+  const line = page.getByRole('listitem').filter({ hasText: 'Event 019: slipped to frame' });
   await line.getByRole('button', { name: 'Undo' }).click();
   await expect(line.getByRole('button', { name: 'Do again' })).toBeVisible();
   expect(await slip()).toBe(0);
@@ -136,7 +141,7 @@ test('a slip is undone and done again', async ({ request }) => {
 
 test('a grade is typed, seen and kept', async () => {
   await stage('Grade').click();
-  await page.locator('[aria-label="Contact sheet"] [data-event="V1/6"]').click();
+  await page.locator('[aria-label="Contact sheet"] [data-number="006"]').click();
   await page.getByLabel('Saturation').fill('0.25');
   await expect(page.getByText('Tried on, not kept yet')).toBeVisible();
   await page.getByRole('button', { name: 'Keep grade' }).click();
@@ -167,7 +172,9 @@ function expected(event: CutEvent): { reel: string; sourceIn: string; sourceOut:
   const take = takeOf(event.clip);
   const rate = take.rate.den === 1 ? take.rate.num : 24;
   const speed = event.speed ?? 1;
-  const used = speed === 0 ? event.length : Math.round(event.length * Math.abs(speed));
+  // What runs at another rate runs in real time: 75 frames of 23.976 last as long as 78.2 of 25.
+  const pace = rate === 24 ? 1 : (rate * 1001) / 24_000;
+  const used = speed === 0 ? event.length : Math.ceil(event.length * Math.abs(speed) * pace);
   const first = speed < 0 ? event.at - used + 1 : event.at;
   if (take.writer === 'png') return { reel: 'AX', sourceIn: '00:00:00:10', sourceOut: moved('00:00:00:10', event.length, 24) };
   return { reel: take.reel, sourceIn: moved(take.start, first, rate), sourceOut: moved(take.start, first + used, rate) };
@@ -225,8 +232,8 @@ test('every written clip has the timecode and length the list needs, by ffprobe'
     ['D002C002_260413.mov', '13:42:19:21', '60', 'D002'],
     // 019: slipped by 3, so that it begins at take frame 38.
     ['B005C002_260413.mov', '11:40:06:17', '92', 'B005'],
-    // 015: 25 fps, 75 frames from 10:00:01:09.
-    ['H1931_harbour.mov', '10:00:00:24', '95', 'H193'],
+    // 015: 25 fps from 10:00:01:09 in real time: 75 frames of the cut show 78 of it.
+    ['H1931_harbour.mov', '10:00:00:24', '98', 'H193'],
     // 020: the list counted from zero; the clip has its own timecode again.
     ['A013C001_260414.mov', '22:23:11:02', '84', 'A013'],
   ] as const) {

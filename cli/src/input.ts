@@ -8,11 +8,11 @@ import {
   type ListOptions,
   type Original,
   parseRate,
+  placeText,
   type Raster,
   type Rate,
   readDelivery,
   rulesSchema,
-  takenAs,
 } from '@gemello/core';
 import { fingerprinted, type MediaThreads, openThreads, type Progress, type ScanProblem } from '@gemello/media';
 import type { Command } from 'commander';
@@ -26,7 +26,7 @@ function rateOption(text: string): Rate {
 }
 
 /** Reads `--raster`, such as 1920x1080; throws UsageError when it is none. */
-function rasterOption(text: string): Raster {
+export function rasterOption(text: string): Raster {
   const [, width, height] = /^(\d{2,5})[x×](\d{2,5})$/i.exec(text) ?? [];
   if (!width || !height) throw new UsageError(`"${text}" is no raster; write it as 1920x1080.`);
   return { width: Number(width), height: Number(height) };
@@ -68,7 +68,7 @@ export function listFiles(files: readonly string[], options: ListOptions): EditL
   const { list } = readDelivery(delivered, options);
   const refused = list.notices.find((n) => n.code === 'unreadable');
   if (list.tracks.length === 0 && refused)
-    throw new UsageError(`${refused.message}${refused.line === null ? '' : ` (line ${refused.line})`}`);
+    throw new UsageError(`${refused.message}${refused.place === null ? '' : ` (${placeText(refused.place)})`}`);
   return list;
 }
 
@@ -124,14 +124,6 @@ export async function scanned(pool: MediaThreads, names: readonly string[]): Pro
     progressTo(process.stderr, 'scan'),
   );
   return { originals: fingerprinted(originals.sort((a, b) => (a.path < b.path ? -1 : 1))), problems };
-}
-
-/** Scans folders for originals, light copies of them left out; unreadable files are named on stderr. */
-export async function originalsIn(pool: MediaThreads, names: readonly string[]): Promise<Original[]> {
-  const { originals, problems } = await scanned(pool, names);
-  for (const p of problems) process.stderr.write(`${p.path}: ${p.message}\n`);
-  const taken = takenAs(originals);
-  return taken.originals.filter((o) => !taken.proxyOf.has(o.path));
 }
 
 /** Prints the result: one JSON document, or the text. */

@@ -1,9 +1,11 @@
 import { MediaError } from '@gemello/media';
 import { Command, CommanderError } from 'commander';
 import { addConvert } from './commands/convert';
+import { addFrames } from './commands/frames';
 import { addPair } from './commands/pair';
 import { addProof } from './commands/proof';
 import { addRead } from './commands/read';
+import { addRender } from './commands/render';
 import { addReturn } from './commands/return';
 import { addScan } from './commands/scan';
 import { addServe } from './commands/serve';
@@ -19,7 +21,7 @@ export async function main(args: readonly string[]): Promise<number> {
     .description('Conforms edit lists to camera originals, proves the result and returns graded clips.')
     .exitOverride()
     .configureOutput({ writeErr: (text) => process.stderr.write(text.split('\n')[0] ? `${text.split('\n')[0]}\n` : '') });
-  for (const add of [addRead, addConvert, addScan, addPair, addProof, addReturn, addServe]) add(program, finish);
+  for (const add of [addRead, addConvert, addScan, addPair, addProof, addFrames, addRender, addReturn, addServe]) add(program, finish);
   try {
     await program.parseAsync(args, { from: 'user' });
     return code;

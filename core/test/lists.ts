@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { type EditList, EMPTY_LIST, type ListEvent, NATURAL, newEvent, RATES } from '../src';
+import { type EditList, EMPTY_LIST, fraction, type ListEvent, NATURAL, newEvent, RATES } from '../src';
 
 const name = fc
   .stringMatching(/^[A-Za-z0-9][A-Za-z0-9_ ]{0,20}[A-Za-z0-9]$/)
@@ -13,7 +13,7 @@ const retime = fc.oneof(
   fc
     .integer({ min: -96, max: 96 })
     .filter((n) => n !== 0 && n !== 24)
-    .map((n) => ({ kind: 'constant', speed: n / 24 }) as const),
+    .map((n) => ({ kind: 'constant', speed: fraction(n, 24) }) as const),
 );
 export interface Piece {
   reel: string;
@@ -42,9 +42,9 @@ export function listOf(pieces: readonly Piece[], before: 0 | 1 = 0): EditList {
   const made = pieces.map((p, i): ListEvent => {
     const record = { in: at, out: at + p.length };
     at = record.out;
-    const used = p.retime.kind === 'constant' ? Math.ceil(p.length * Math.abs(p.retime.speed) - 1e-6) : p.length;
+    const used = p.retime.kind === 'constant' ? Math.ceil((p.length * Math.abs(p.retime.speed.num)) / p.retime.speed.den) : p.length;
     return newEvent({
-      id: `V1/${i + 1}`,
+      key: `V1/${i + 1}`,
       number: String(i + 1).padStart(3, '0'),
       reel: p.reel,
       clipName: p.clipName,
@@ -74,6 +74,6 @@ export const content = (list: EditList) => ({
   tracks: list.tracks.map(({ name, kind, events }) => ({
     name,
     kind,
-    events: events.map(({ line: _, metadata: __, ...event }) => event),
+    events: events.map(({ line: _, metadata: __, sourceLabels: ___, ...event }) => event),
   })),
 });

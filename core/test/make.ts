@@ -1,11 +1,11 @@
-import type { EditList, ListEvent, Original, Track } from '../src';
-import { EMPTY_LIST, newEvent, RATES } from '../src';
+import type { Decision, EditList, ListEvent, Original, Track } from '../src';
+import { applyDecisions, compile, EMPTY_LIST, newEvent, RATES, standingList } from '../src';
 
 /** An event on the record from `at`, `length` frames long, of reel A001 from frame `source` of timecode; 24 fps. */
-export function event(id: string, at: number, length: number, source: number, more: Partial<ListEvent> = {}): ListEvent {
+export function event(key: string, at: number, length: number, source: number, more: Partial<ListEvent> = {}): ListEvent {
   return newEvent({
-    id,
-    number: id.split('/')[1]?.padStart(3, '0') ?? '',
+    key,
+    number: key.split('/')[1]?.padStart(3, '0') ?? '',
     reel: 'A001',
     clipName: 'A001C001',
     fileName: 'A001C001.mov',
@@ -57,3 +57,14 @@ export function original(path: string, more: Partial<Original> = {}): Original {
     ...more,
   };
 }
+
+/** The conform of a list with decisions. */
+export const conformOf = (given: EditList, originals: readonly Original[], decisions: readonly Decision[] = []) =>
+  compile(applyDecisions(given, decisions).list, originals);
+
+/** The text of a list's file. */
+export const textOf = (bytes: Uint8Array | undefined): string => new TextDecoder().decode(bytes);
+export const bytesOf = (text: string): Uint8Array => new TextEncoder().encode(text);
+
+/** A cut of these layers as it stands, nothing decided. */
+export const standing = (...tracks: ListEvent[][]) => standingList(list(...tracks));

@@ -83,7 +83,7 @@ describe('the reference library reads what we write', () => {
     // Its edit-list reader takes a reverse and a freeze for other spans than it writes itself, and dissolves are spread over the cut.
     const lists = samples((p) => ({
       join: 0,
-      retime: p.retime.kind === 'constant' && p.retime.speed > 0 ? p.retime : { kind: 'natural' },
+      retime: p.retime.kind === 'constant' && p.retime.speed.num > 0 ? p.retime : { kind: 'natural' },
       marked: false,
     }));
     const read = reference(...lists.map((l, i) => put(`b${i}.edl`, writeEdl(l))));
@@ -173,7 +173,7 @@ describe('we read what the reference library writes', () => {
       join: 0,
       marked: false,
       reel: p.reel.replace('_', 'X').slice(0, 8),
-      retime: p.retime.kind === 'constant' && p.retime.speed > 0 ? p.retime : { kind: 'natural' },
+      retime: p.retime.kind === 'constant' && p.retime.speed.num > 0 ? p.retime : { kind: 'natural' },
     }));
     lists.forEach((l, i) => {
       const out = path.join(folder, `library-${i}.edl`);
@@ -207,7 +207,7 @@ describe('we read what the reference library writes', () => {
 });
 
 it('the three formats say the same of one cut when we read them', () => {
-  for (const l of samples((p) => ({ retime: p.retime.kind === 'constant' && p.retime.speed < 0 ? { kind: 'natural' } : p.retime }))) {
+  for (const l of samples((p) => ({ retime: p.retime.kind === 'constant' && p.retime.speed.num < 0 ? { kind: 'natural' } : p.retime }))) {
     const edl = close(ours(readEdl(writeEdl(l), { rate: RATES['24'] })));
     expect(close(ours(readOtio(writeOtio(l))))).toEqual(edl);
     expect(close(ours(readXmeml(writeXmeml(l))))).toEqual(edl);

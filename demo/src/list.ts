@@ -4,7 +4,7 @@ import { CUT, type CutEvent, offsets, TITLE, takeOf } from './scenario';
  * The editor's list, written out here and not by Gemello's writer, so that it is an honest delivery.
  * 23.976 counts 24 labels a second and never drops any (SMPTE ST 12-1).
  */
-const BASE = 24;
+export const BASE = 24;
 const RECORD_START = 3600 * BASE;
 
 export function label(frames: number, base = BASE): string {

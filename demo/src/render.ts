@@ -5,7 +5,7 @@ import { type MovieWriter, openMovieWriter } from '@gemello/media/engine';
 import { type Canvas, createCanvas, GlobalFonts } from '@napi-rs/canvas';
 import { AV_PIX_FMT_RGBA } from 'node-av/constants';
 import { dpxFrame } from './dpx';
-import { count, label } from './list';
+import { BASE, count, label } from './list';
 import { CUT, CUT_LENGTH, type CutEvent, offsets, RATE, RECORD_START, type Take, takeOf } from './scenario';
 import type { Ctx } from './scenes/brush';
 import { drawTake } from './scenes/scenes';
@@ -88,6 +88,10 @@ function sourceFrame(event: CutEvent, k: number): number {
   const speed = event.speed ?? 1;
   if (speed === 0) return event.at;
   if (speed < 0) return event.at - Math.floor(k * -speed);
+  const { rate } = takeOf(event.clip ?? '');
+  // The offline system plays footage of another rate in real time: 25 frames of it go by while the cut shows 23.976.
+  if (speed === 1 && Math.round(rate.num / rate.den) !== BASE)
+    return event.at + Math.floor((k * rate.num * RATE.den) / (rate.den * RATE.num));
   return event.at + Math.floor(k * speed);
 }
 

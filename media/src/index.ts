@@ -1,7 +1,8 @@
+export * from './compose';
 export { MediaError } from './engine/av';
 export type { Readable } from './engine/reader';
 export * from './pictures';
 export * from './probe';
 export * from './tasks';
 export * from './threads';
-export type { GrabPart, GrabPayload } from './worker';
+export type { DrawPayload, StillPayload } from './worker';

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { closeSync, existsSync, mkdirSync, openSync, readSync, renameSync, statSync, unlinkSync, writeSync } from 'node:fs';
 import path from 'node:path';
 import { type Frames, GRID, GRID_SIZE, type Original } from '@gemello/core';
-import { readLuma } from './pictures';
+import { readLuma } from './compose';
 import { type Report, Stopped, type StopSignal } from './tasks/task';
 
 /** The small luma pictures of a whole clip, in memory or in a file that is reused while the clip is unchanged. */

@@ -9,10 +9,12 @@ import type { ChecksumsPayload } from './tasks/checksums';
 import type { Fingerprinted } from './tasks/fingerprints';
 import type { ProvePayload, ProveResult } from './tasks/prove';
 import type { ProxiesPayload, ProxiesResult } from './tasks/proxies';
+import type { RenderPayload, RenderResult } from './tasks/render';
 import type { ReturnPayload, ReturnResult } from './tasks/return';
 import type { ScanPayload, ScanSummary } from './tasks/scan';
+import type { StillsPayload, StillsResult } from './tasks/stills';
 import { type Report, Stopped } from './tasks/task';
-import type { Answer, GrabPayload, Message, Work, WorkOrder } from './worker';
+import type { Answer, DrawPayload, Message, StillPayload, Work, WorkOrder } from './worker';
 
 /** Threads start with the loader that lets them read TypeScript. */
 export const TSX = pathToFileURL(createRequire(import.meta.url).resolve('tsx')).href;
@@ -29,8 +31,12 @@ export interface MediaThreads {
   writeReturn(payload: ReturnPayload, report?: Report, signal?: AbortSignal): Promise<ReturnResult>;
   makeProxies(payload: ProxiesPayload, report?: Report, signal?: AbortSignal): Promise<ProxiesResult>;
   measureChecksums(payload: ChecksumsPayload, report?: Report, signal?: AbortSignal): Promise<MeasuredChecksum[]>;
-  /** A JPEG of layered frames. Runs beside long work, on a thread of its own. */
-  grab(payload: GrabPayload): Promise<Uint8Array>;
+  render(payload: RenderPayload, report?: Report, signal?: AbortSignal): Promise<RenderResult>;
+  writeStills(payload: StillsPayload, report?: Report, signal?: AbortSignal): Promise<StillsResult>;
+  /** A JPEG for a screen. Runs beside long work, on a thread of its own. */
+  draw(payload: DrawPayload): Promise<Uint8Array>;
+  /** A PNG to be kept. Runs beside long work, too. */
+  still(payload: StillPayload): Promise<Uint8Array>;
   close(): Promise<void>;
 }
 
@@ -79,7 +85,10 @@ export function openThreads(): MediaThreads {
     writeReturn: (payload, report, signal) => run({ task: 'return', payload }, report, signal) as Promise<ReturnResult>,
     makeProxies: (payload, report, signal) => run({ task: 'proxies', payload }, report, signal) as Promise<ProxiesResult>,
     measureChecksums: (payload, report, signal) => run({ task: 'checksums', payload }, report, signal) as Promise<MeasuredChecksum[]>,
-    grab: (payload) => look({ task: 'grab', payload }) as Promise<Uint8Array>,
+    render: (payload, report, signal) => run({ task: 'render', payload }, report, signal) as Promise<RenderResult>,
+    writeStills: (payload, report, signal) => run({ task: 'stills', payload }, report, signal) as Promise<StillsResult>,
+    draw: (payload) => look({ task: 'draw', payload }) as Promise<Uint8Array>,
+    still: (payload) => look({ task: 'still', payload }) as Promise<Uint8Array>,
     close: async () => {
       await Promise.all([long.destroy(), pictures.destroy()]);
     },

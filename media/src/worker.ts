@@ -1,31 +1,30 @@
 import { setImmediate } from 'node:timers/promises';
 import type { MessagePort } from 'node:worker_threads';
-import type { Cdl, Original } from '@gemello/core';
+import type { Original } from '@gemello/core';
 import sharp from 'sharp';
+import type { Composition } from './compose';
 import { MediaError } from './engine/av';
-import type { Readable } from './engine/reader';
-import { grabPicture } from './pictures';
+import { drawPicture } from './pictures';
 import { probeMovie } from './probe';
 import { type ChecksumsPayload, measureChecksums } from './tasks/checksums';
 import { type Fingerprinted, fingerprints } from './tasks/fingerprints';
 import { type ProvePayload, prove } from './tasks/prove';
 import { makeProxies, type ProxiesPayload } from './tasks/proxies';
+import { type RenderPayload, render } from './tasks/render';
 import { type ReturnPayload, writeReturn } from './tasks/return';
 import { type ScanPayload, type ScanSummary, scanSteps } from './tasks/scan';
+import { drawStill, type StillsPayload, writeStills } from './tasks/stills';
 import { type Progress, type Report, Stopped, type StopSignal } from './tasks/task';
 
-/** One layer of a composed picture. `share` is its opacity over what lies below, 0..1. */
-export interface GrabPart {
-  readonly clip: Readable;
-  readonly frame: number;
-  readonly share: number;
-  readonly cdl: Cdl | null;
-}
-export interface GrabPayload {
-  readonly parts: readonly GrabPart[];
+/** A picture for a screen: what it is made of, and its size in pixels. */
+export interface DrawPayload {
+  readonly composition: Composition;
   readonly width: number;
   readonly height: number;
 }
+
+/** A still of what is seen, to be kept. */
+export type StillPayload = Parameters<typeof drawStill>[0];
 
 export type Work =
   | { readonly task: 'scan'; readonly payload: ScanPayload }
@@ -35,7 +34,10 @@ export type Work =
   | { readonly task: 'checksums'; readonly payload: ChecksumsPayload }
   | { readonly task: 'fingerprints'; readonly payload: readonly Fingerprinted[] }
   | { readonly task: 'probe'; readonly payload: { readonly file: string } }
-  | { readonly task: 'grab'; readonly payload: GrabPayload };
+  | { readonly task: 'render'; readonly payload: RenderPayload }
+  | { readonly task: 'stills'; readonly payload: StillsPayload }
+  | { readonly task: 'still'; readonly payload: StillPayload }
+  | { readonly task: 'draw'; readonly payload: DrawPayload };
 
 /** What is sent along: a flag that stops the work, and a port that hears of its progress, null at the end. */
 export type WorkOrder = Work & { readonly stop?: SharedArrayBuffer; readonly port?: MessagePort };
@@ -97,8 +99,14 @@ function perform(order: WorkOrder): unknown {
       return fingerprints(order.payload);
     case 'probe':
       return probeMovie(order.payload.file);
-    case 'grab':
-      return composeJpeg(order.payload);
+    case 'render':
+      return render(order.payload, report, signal);
+    case 'stills':
+      return writeStills(order.payload, report, signal);
+    case 'still':
+      return drawStill(order.payload);
+    case 'draw':
+      return drawJpeg(order.payload);
   }
 }
 
@@ -127,17 +135,10 @@ async function scanBatches(
   }
 }
 
-/** Lays the parts over one another, bottom first, and gives a JPEG. Frames a clip does not have leave black. */
-async function composeJpeg({ parts, width, height }: GrabPayload): Promise<Uint8Array> {
-  const canvas = new Uint8Array(width * height * 3);
-  for (const part of parts) {
-    const picture = grabPicture(part.clip, part.frame, width, height, part.cdl);
-    const pixels = picture?.pixels;
-    const keep = 1 - part.share;
-    for (let i = 0; i < canvas.length; i++)
-      canvas[i] = (canvas[i] as number) * keep + (pixels ? (pixels[i] as number) : 0) * part.share + 0.5;
-  }
-  return sharp(canvas, { raw: { width, height, channels: 3 } })
+/** A picture as a JPEG, for a screen. */
+async function drawJpeg({ composition, width, height }: DrawPayload): Promise<Uint8Array> {
+  const { picture } = drawPicture(composition, width, height);
+  return sharp(picture.pixels, { raw: { width, height, channels: 3 } })
     .jpeg({ quality: 82 })
     .toBuffer();
 }

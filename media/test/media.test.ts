@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { appendFileSync, mkdirSync, readFileSync, statSync, symlinkSync, truncateSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { formatRate, formatTimecode, type Original, RATES } from '@gemello/core';
+import { formatRate, formatTimecode, type Original, RATES, wholePart } from '@gemello/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { closePictures, grabPicture, openThreads, probeMovie, readLuma, scan } from '../src';
@@ -200,17 +200,13 @@ describe('on threads', () => {
       const clip = named(originals, 'A001C001.mov');
       const black = { ...clip, path: path.join(cards.folder, 'black.mov') };
       writeClip(black.path, { writer: 'intra', rate: RATES['24'], start: '00:00:00:00', reel: 'X', frames: 1 }, 0);
+      const cdl = { slope: [9, 9, 9] as const, offset: [1, 1, 1] as const, power: [1, 1, 1] as const, saturation: 1 };
+      const join = { type: 'dissolve', duration: 3, before: 0, from: 'previous', wipeCode: null } as const;
       const mean = async (share: number) => {
-        const parts = [
-          { clip: { ...black, frames: 1 }, frame: 0, share: 1, cdl: null },
-          {
-            clip,
-            frame: 4095 % clip.frames,
-            share,
-            cdl: { slope: [9, 9, 9] as const, offset: [1, 1, 1] as const, power: [1, 1, 1] as const, saturation: 1 },
-          },
-        ];
-        const { channels } = await sharp(await pool.grab({ parts: parts as never, width: 192, height: 108 })).stats();
+        const leaving = { ...wholePart({ ...black, frames: 1 }, 0), side: 'leaving', join, share } as const;
+        const incoming = { ...wholePart(clip, 4095 % clip.frames, cdl), side: 'incoming', join, share } as const;
+        const composition = { parts: [leaving, incoming], frame: { raster: clip.raster, pixelAspect: 1 } };
+        const { channels } = await sharp(await pool.draw({ composition, width: 192, height: 108 })).stats();
         return channels[0]?.mean ?? 0;
       };
       const [none, half, all] = [await mean(0), await mean(0.5), await mean(1)];

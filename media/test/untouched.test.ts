@@ -3,10 +3,32 @@ import { createHash } from 'node:crypto';
 import { lstatSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { acceptBest, formatTimecode, pair, RATES, readEdl } from '@gemello/core';
+import {
+  acceptPairs,
+  applyDecisions,
+  type EditList,
+  formatTimecode,
+  type Original,
+  pair,
+  RATES,
+  readEdl,
+  standingList,
+} from '@gemello/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { closePictures, fingerprints, grabPicture, makeProxies, measureChecksums, probeMovie, prove, scan, writeReturn } from '../src';
+import {
+  closePictures,
+  fingerprints,
+  grabPicture,
+  makeProxies,
+  measureChecksums,
+  probeMovie,
+  prove,
+  render,
+  scan,
+  writeReturn,
+  writeStills,
+} from '../src';
 import { writeClip, writeFrames } from './footage';
 
 const silent = () => {};
@@ -31,6 +53,9 @@ function stateOf(root: string): string[] {
     .sort();
 }
 
+const accepted = (list: EditList, originals: readonly Original[]) =>
+  applyDecisions(list, acceptPairs(pair(standingList(list), originals), 'best')).list;
+
 describe('originals are only read', () => {
   const cards = path.join(folder, 'cards');
   beforeAll(() => {
@@ -45,10 +70,10 @@ describe('originals are only read', () => {
     const { originals } = scanned(cards);
     expect(originals).toHaveLength(2);
     const tc = (n: number) => formatTimecode(n, RATES['24']);
-    const list = readEdl(`TITLE: A\n001  A001  V  C  ${tc(86_412)} ${tc(86_436)} 10:00:00:00 10:00:01:00`, { rate: RATES['24'] });
-    const decisions = acceptBest(pair(list, originals), 'without-doubtful');
+    const read = readEdl(`TITLE: A\n001  A001  V  C  ${tc(86_412)} ${tc(86_436)} 10:00:00:00 10:00:01:00`, { rate: RATES['24'] });
+    const list = accepted(read, originals);
     const reference = probeMovie(path.join(folder, 'reference.mov'));
-    const proof = prove({ list, originals, decisions, reference, cache: path.join(out, 'cache'), only: null }, silent, going);
+    const proof = prove({ list, originals, reference, cache: path.join(out, 'cache'), only: null }, silent, going);
     expect(proof.events[0]?.verdict).toBe('same');
     for (const original of originals) expect(grabPicture(original, 3, 64, 36)).not.toBeNull();
     fingerprints(originals);
@@ -56,15 +81,19 @@ describe('originals are only read', () => {
     expect(await measureChecksums({ files: [measured] }, silent, going)).toHaveLength(2);
     const copies = { clips: originals.map((original) => ({ original, into: 'x' })), folder: path.join(out, 'light') };
     expect(makeProxies({ ...copies, codec: 'proxy-small', size: 'half', burnIn: true }, silent, going).problems).toEqual([]);
-    writeReturn({ list, originals, decisions, folder: path.join(out, 'back'), handles: 6, title: 'A', render: true }, silent, going);
+    writeReturn({ list, originals, folder: path.join(out, 'back'), handles: 6, title: 'A', render: true }, silent, going);
+    const file = path.join(out, 'whole.mov');
+    render({ list, originals, file, codec: 'intra-light', size: null, burnIn: false, sound: null }, silent, going);
+    const stills = { list, originals, reference, at: [864_003], folder: path.join(out, 'stills'), show: 'facing' as const, size: null };
+    expect((await writeStills(stills, silent, going)).stills).toHaveLength(1);
     expect(stateOf(cards)).toEqual(before);
   });
   it('and a return is refused where it would stand among them', () => {
     const { originals } = scanned(cards);
-    const list = readEdl('TITLE: A\n001  A001  V  C  01:00:00:12 01:00:01:12 10:00:00:00 10:00:01:00', { rate: RATES['24'] });
-    const decisions = acceptBest(pair(list, originals), 'without-doubtful');
+    const read = readEdl('TITLE: A\n001  A001  V  C  01:00:00:12 01:00:01:12 10:00:00:00 10:00:01:00', { rate: RATES['24'] });
+    const list = accepted(read, originals);
     const before = stateOf(cards);
-    const beside = { list, originals, decisions, handles: 0, title: 'A', render: true };
+    const beside = { list, originals, handles: 0, title: 'A', render: true };
     expect(() => writeReturn({ ...beside, folder: path.join(cards, 'A001') }, silent, going)).toThrow();
     expect(stateOf(cards)).toEqual(before);
   });

@@ -2,7 +2,20 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { acceptBest, type Decision, type EditList, formatTimecode, type Original, type Pairing, pair, RATES, readEdl } from '@gemello/core';
+import {
+  acceptPairs,
+  applyDecisions,
+  type Decision,
+  type EditList,
+  formatTimecode,
+  type Original,
+  onEvent,
+  type Pairing,
+  pair,
+  RATES,
+  readEdl,
+  standingList,
+} from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { closePictures, grabPicture, makeProxies, probeMovie, prove, scan, writeReturn } from '../src';
 import { numberIn, RASTER, writeClip, writeFrames } from './footage';
@@ -65,7 +78,9 @@ const pairs = (first = 20, second = 30): Decision[] => [
   { kind: 'pair', event: 'V1/1', original: at('A001C001'), sourceStartFrame: first },
   { kind: 'pair', event: 'V1/2', original: at('A001C002'), sourceStartFrame: second },
 ];
-const proof = (decisions: Decision[]) => prove({ list: cut(), originals, decisions, reference, cache: null, only: null }, quiet, going);
+const settled = (list: EditList, decisions: readonly Decision[]) => applyDecisions(list, decisions).list;
+const proof = (decisions: Decision[]) =>
+  prove({ list: settled(cut(), decisions), originals, reference, cache: null, only: null }, quiet, going);
 
 describe('a proof against a reference that the ffmpeg program made', () => {
   it('finds nothing where the conform is right', () => {
@@ -79,7 +94,11 @@ describe('a proof against a reference that the ffmpeg program made', () => {
   it('finds a slip with its exact number of frames, and the mend proves', () => {
     const slipped = pairs(20 - 4, 30 + 7);
     expect(proof(slipped).events.map((e) => e.findings)).toEqual([[{ kind: 'slipped', frames: 4 }], [{ kind: 'slipped', frames: -7 }]]);
-    const mended: Decision[] = [...slipped, { kind: 'slip', event: 'V1/1', frames: 4 }, { kind: 'slip', event: 'V1/2', frames: -7 }];
+    const mended: Decision[] = [
+      ...slipped,
+      { kind: 'slip', event: 'V1/1', original: at('A001C001'), sourceStartFrame: 20 },
+      { kind: 'slip', event: 'V1/2', original: at('A001C002'), sourceStartFrame: 30 },
+    ];
     expect(proof(mended).events.map((e) => e.verdict)).toEqual(['same', 'same']);
   });
   it('tells a wrong take and finds the right one, at its exact frame', () => {
@@ -94,7 +113,7 @@ describe('a proof against a reference that the ffmpeg program made', () => {
   });
   it('of chosen events leaves the others alone', () => {
     const { events } = prove(
-      { list: cut(), originals, decisions: pairs(), reference, cache: path.join(folder, 'cache'), only: ['V1/2'] },
+      { list: settled(cut(), pairs()), originals, reference, cache: path.join(folder, 'cache'), only: ['V1/2'] },
       quiet,
       going,
     );
@@ -102,9 +121,9 @@ describe('a proof against a reference that the ffmpeg program made', () => {
     expect(readdirSync(path.join(folder, 'cache'))).toHaveLength(1);
   });
   it('stops when asked', () => {
-    expect(() =>
-      prove({ list: cut(), originals, decisions: pairs(), reference, cache: null, only: null }, quiet, { aborted: true }),
-    ).toThrow('Stopped');
+    expect(() => prove({ list: settled(cut(), pairs()), originals, reference, cache: null, only: null }, quiet, { aborted: true })).toThrow(
+      'Stopped',
+    );
   });
 });
 
@@ -112,7 +131,7 @@ describe('a return', () => {
   const cdl = { slope: [0.5, 0.5, 0.5], offset: [0, 0, 0], power: [1, 1, 1], saturation: 1 } as const;
   const write = (name: string, extra: Decision[] = [], render = true) =>
     writeReturn(
-      { list: cut(), originals, decisions: [...pairs(), ...extra], folder: path.join(folder, name), handles: 12, title: 'BACK', render },
+      { list: settled(cut(), [...pairs(), ...extra]), originals, folder: path.join(folder, name), handles: 12, title: 'BACK', render },
       quiet,
       going,
     );
@@ -162,7 +181,7 @@ describe('a return', () => {
     const before = statSync(path.join(folder, 'out', 'A001C001.mov')).mtimeMs;
     expect(write('out').clips.map((c) => c.reused)).toEqual([true, true]);
     expect(statSync(path.join(folder, 'out', 'A001C001.mov')).mtimeMs).toBe(before);
-    expect(write('out', [{ kind: 'grade', event: 'V1/2', cdl }]).clips.map((c) => c.reused)).toEqual([true, false]);
+    expect(write('out', [{ kind: 'grade', scope: onEvent('V1/2'), cdl }]).clips.map((c) => c.reused)).toEqual([true, false]);
   });
   it('bakes the grade in: half the slope is half the code values', () => {
     const mean = (clip: Original, n: number) => {
@@ -180,7 +199,7 @@ describe('a return', () => {
     const list = readEdl('FCM: DROP FRAME\n001  D1  V  C  00:10:00;10 00:10:01;10 01:00:00;00 01:00:01;00', { rate: df });
     const decisions: Decision[] = [{ kind: 'pair', event: 'V1/1', original: found[0]?.path ?? '', sourceStartFrame: 40 }];
     writeReturn(
-      { list, originals: found, decisions, folder: path.join(folder, 'df-out'), handles: 10, title: 'DF', render: true },
+      { list: settled(list, decisions), originals: found, folder: path.join(folder, 'df-out'), handles: 10, title: 'DF', render: true },
       quiet,
       going,
     );
@@ -205,7 +224,7 @@ describe('a return', () => {
     };
     expect(() =>
       writeReturn(
-        { list: cut(), originals, decisions: pairs(), folder: path.join(folder, 'halted'), handles: 12, title: 'BACK', render: true },
+        { list: settled(cut(), pairs()), originals, folder: path.join(folder, 'halted'), handles: 12, title: 'BACK', render: true },
         quiet,
         soon,
       ),
@@ -235,13 +254,12 @@ it('numbered frames that are missing leave all others in their places: seen, pro
   const list = readEdl(`TITLE: GAPS\n001  S004  V  C  ${tc(345_600 + 8)} ${tc(345_600 + 15)} 10:00:00:00 10:00:00:07`, {
     rate: RATES['24'],
   });
-  const [proposed] = pair(list, found);
+  const [proposed] = pair(standingList(list), found);
   expect(proposed).toMatchObject({ state: 'short', chosen: { sourceStartFrame: 8, missingInside: 3 } });
   const { clips, warnings, problems } = writeReturn(
     {
-      list,
+      list: settled(list, acceptPairs([proposed as Pairing], 'best')),
       originals: found,
-      decisions: acceptBest([proposed as Pairing], 'without-doubtful'),
       folder: path.join(folder, 'held'),
       handles: 0,
       title: 'GAPS',
@@ -267,9 +285,11 @@ it('numbered frames that are missing leave all others in their places: seen, pro
   writeClip(path.join(folder, 'gaps.mov'), { writer: 'intra-8bit', rate: RATES['24'], reel: '', start: '10:00:00:00', frames: 24 }, 4);
   const { events } = prove(
     {
-      list: readEdl(`TITLE: GAPS\n001  S004  V  C  ${tc(345_600 + 4)} ${tc(345_600 + 28)} 10:00:00:00 10:00:01:00`, { rate: RATES['24'] }),
+      list: settled(
+        readEdl(`TITLE: GAPS\n001  S004  V  C  ${tc(345_600 + 4)} ${tc(345_600 + 28)} 10:00:00:00 10:00:01:00`, { rate: RATES['24'] }),
+        [{ kind: 'pair', event: 'V1/1', original: clip.path, sourceStartFrame: 4 }],
+      ),
       originals: found,
-      decisions: [{ kind: 'pair', event: 'V1/1', original: clip.path, sourceStartFrame: 4 }],
       reference: probeMovie(path.join(folder, 'gaps.mov')),
       cache: null,
       only: null,

@@ -4,8 +4,9 @@ import type {
   Evidence,
   Finding,
   ListDescription,
-  Notice,
+  NoticeDescription,
   PairState,
+  Placement,
   Rate,
   ReturnPlan,
   Rules,
@@ -24,8 +25,16 @@ export * from './tasks';
 /** What the browser may ask. Answers are typed below; they come from the same code on the server. */
 export const newJobSchema = z.object({ title: z.string().trim().min(1, 'Give the job a name.').max(120) });
 export const pathSchema = z.object({ path: z.string().trim().min(1, 'Give a path.').max(4096) });
-export const decideSchema = z.object({ decisions: z.array(decisionSchema).min(1).max(100_000) });
-export const undoSchema = z.object({ batch: z.string().min(1) });
+export const decideSchema = z.object({
+  decisions: z.array(decisionSchema).min(1).max(100_000),
+  why: z.string().trim().max(10_000).default(''),
+});
+/** `this` withdraws a batch or takes the withdrawal back; `after` withdraws all that was decided after it. */
+export const undoSchema = z.object({ batch: z.string().min(1), what: z.enum(['this', 'after']).default('this') });
+export const stillSchema = z.object({
+  frame: z.coerce.number().int().min(0),
+  show: z.enum(['conform', 'reference', 'facing', 'split', 'difference']),
+});
 export const settingsSchema = z.object({ rules: rulesSchema });
 
 /** Largest uploads, in bytes. */
@@ -98,6 +107,10 @@ export interface JobView {
   readonly volumes: VolumeView[];
   readonly checks: SettingCheck[];
   readonly originals: number;
+  /** Decisions that speak of events this cut has not, or not for certain. */
+  readonly waiting: number;
+  /** Decisions that could not be taken into the cut. */
+  readonly refused: number;
   readonly tasks: TaskView[];
 }
 
@@ -127,6 +140,8 @@ export interface LedgerRow {
   readonly reel: string;
   readonly clipName: string;
   readonly fileName: string;
+  /** Where the offline clip lay, as the list has it; empty where it does not say. */
+  readonly mediaPath: string;
   readonly sourceIn: string;
   readonly sourceOut: string;
   readonly recordIn: string;
@@ -143,6 +158,20 @@ export interface LedgerRow {
   /** True while a light copy is shown because the original is away. */
   readonly standIn: boolean;
   readonly slip: number;
+  /** Frame of the original that stands for the source in; null where there is none. */
+  readonly sourceStart: number | null;
+  /** How an original of another rate runs; null where both are equally fast. `set`: by a person. */
+  readonly rates: {
+    readonly runs: 'real-time' | 'frame-for-frame';
+    readonly original: string;
+    readonly cut: string;
+    readonly set: boolean;
+  } | null;
+  readonly remarks: readonly string[];
+  readonly placement: Placement | null;
+  readonly acceptedFindings: readonly string[];
+  /** Which of its values come from decisions. */
+  readonly decided: readonly string[];
   readonly cdl: Cdl | null;
   readonly cdlFrom: 'list' | 'typed' | 'none';
   readonly proof: {
@@ -168,7 +197,7 @@ export interface TurnoverView {
   readonly files: readonly { fileName: string; text: string; format: string | null }[];
   /** Which line (from 1) of which file each event stands on. */
   readonly lines: Record<string, { part: number; line: number }>;
-  readonly notices: readonly Notice[];
+  readonly notices: readonly NoticeDescription[];
   readonly preparation: readonly Unprepared[];
 }
 
@@ -176,8 +205,15 @@ export interface DecisionView {
   readonly batch: string;
   readonly madeAt: number;
   readonly who: string;
+  readonly why: string;
   readonly text: string;
+  /** What it took the place of, in words; empty where that says nothing. */
+  readonly was: string;
   readonly withdrawn: boolean;
+  /** How many of it wait for an event that this cut has not, or not for certain. */
+  readonly waiting: number;
+  /** Why some of it could not be taken in. */
+  readonly refused: readonly string[];
 }
 
 export interface ActivityView {
@@ -198,6 +234,8 @@ export interface ReturnView {
     graded: boolean;
   }[];
   readonly warnings: ReturnPlan['warnings'];
+  /** The movie to look at that was written last. */
+  readonly review: { name: string; message: string } | null;
   readonly last: { folder: string; lists: readonly string[]; clips: number; problems: { fileName: string; message: string }[] } | null;
 }
 

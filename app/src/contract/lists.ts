@@ -1,4 +1,4 @@
-import { CARRIABLE, FIELDS, type Notice, type SequenceName, type Severity } from '@gemello/core';
+import { CARRIABLE, FIELDS, type NoticeDescription, type SequenceName, type Severity } from '@gemello/core';
 import { z } from 'zod';
 
 /** What has become of a delivered list. */
@@ -83,7 +83,7 @@ export interface ArrivalView {
   } | null;
   readonly checks: readonly SettingCheck[];
   /** The first of the notices, gravest first, each with the line of text it speaks of. */
-  readonly notices: readonly (Notice & { fileName: string; text: string | null })[];
+  readonly notices: readonly (NoticeDescription & { fileName: string; text: string | null })[];
 }
 
 /** One list of a job, for choosing among them. */
@@ -115,6 +115,6 @@ export interface WrittenView {
   readonly format: string;
   readonly flat: boolean;
   readonly files: readonly string[];
-  readonly notices: readonly Notice[];
+  readonly notices: readonly NoticeDescription[];
   readonly reels: readonly { original: string; written: string }[];
 }

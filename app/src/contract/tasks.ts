@@ -1,7 +1,7 @@
 import { PROXY_CODECS, PROXY_SIZES } from '@gemello/core';
 import { z } from 'zod';
 
-export const TASK_KINDS = ['scan', 'checksums', 'proxies', 'proof', 'return'] as const;
+export const TASK_KINDS = ['scan', 'checksums', 'proxies', 'proof', 'return', 'review'] as const;
 export type TaskKind = (typeof TASK_KINDS)[number];
 
 /** `waiting` and `running` go on after a restart; the others have ended. */
@@ -28,6 +28,8 @@ export const taskOptionsSchema = z.discriminatedUnion('kind', [
     title: z.string().trim().min(1, 'The returned cut needs a name.').max(120),
     render: z.boolean(),
   }),
+  /** The whole conform as a movie to look at; `sound`: that of the reference goes along. */
+  z.object({ kind: z.literal('review'), burnIn: z.boolean().default(true), sound: z.boolean().default(true) }),
 ]);
 export type TaskOptions = z.infer<typeof taskOptionsSchema>;
 

@@ -1,11 +1,12 @@
 import {
   CARRIABLE,
+  describeNotices,
   type EditList,
   formatRate,
   formatTimecode,
   guessMapping,
   lengthOf,
-  type Notice,
+  type NoticeDescription,
   pictureEvents,
   pictureTracks,
   recordSpan,
@@ -25,7 +26,7 @@ export async function arrivalView(jobId: string, listId: string, reading: Readin
   const { reference } = await workspace(jobId);
   const { row, before, after, sizes } = await readTwice(jobId, listId, reading);
   const table = after.files.find((f) => f.format?.name === 'table' || (f.format === null && reading.columns));
-  const head = table ? tableHead(table.text) : null;
+  const head = table ? tableHead(table.text ?? '') : null;
   return {
     id: listId,
     state: row.state,
@@ -37,7 +38,7 @@ export async function arrivalView(jobId: string, listId: string, reading: Readin
     sequences: after.list.sequences,
     columns: head && { headings: head.headings, mapping: reading.columns ?? guessMapping(head.headings), sample: head.sample },
     checks: settingChecks(after.list, reference?.movie ?? null, optionsOf(reading)),
-    notices: gravestFirst(after.list.notices)
+    notices: gravestFirst(describeNotices(after.list))
       .slice(0, MOST_NOTICES)
       .map((n) => {
         const file = after.files[n.part ?? 0];
@@ -47,7 +48,7 @@ export async function arrivalView(jobId: string, listId: string, reading: Readin
   };
 }
 
-const gravestFirst = (notices: readonly Notice[]): Notice[] =>
+const gravestFirst = (notices: readonly NoticeDescription[]): NoticeDescription[] =>
   [...notices].sort((a, b) => SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity));
 
 /** A line of a text and some before it, each cut short. */
@@ -99,11 +100,11 @@ export async function besideView(jobId: string, listId: string): Promise<BesideV
       .map(({ here, there, differences }) => {
         const event = here ?? there;
         return {
-          event: here?.id ?? null,
+          event: here?.key ?? null,
           number: event?.number ?? '',
           name: event?.clipName || event?.fileName || event?.reel || '',
           recordIn: formatTimecode((event?.record.in ?? 0) + (here ? 0 : beside.shift), cut.rate),
-          there: there?.id ?? null,
+          there: there?.key ?? null,
           differences: differences.map((d) => ({ ...d, carriable: carriable(d.aspect) && d.lacks !== 'there' })),
         };
       }),
@@ -120,5 +121,7 @@ export async function besideView(jobId: string, listId: string): Promise<BesideV
 /** What writing the cut in a format would give, told before it is written. */
 export async function writtenView(jobId: string, writing: Writing): Promise<WrittenView> {
   const { files, notices, reels, format } = await written(jobId, writing);
-  return { format: format.title, flat: format.flat, files: files.map((f) => f.fileName), notices, reels };
+  const { list } = await workspace(jobId);
+  const described = list ? describeNotices({ ...list, notices }) : [];
+  return { format: format.title, flat: format.flat, files: files.map((f) => f.fileName), notices: described, reels };
 }

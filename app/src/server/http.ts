@@ -15,6 +15,8 @@ export class RequestError extends Error {
   constructor(
     readonly status: number,
     message: string,
+    /** What else the page needs to go on. */
+    readonly details?: Readonly<Record<string, unknown>>,
   ) {
     super(message);
   }
@@ -33,7 +35,7 @@ export function route(handler: (context: APIContext) => Promise<unknown>): APIRo
       const result = await handler(context);
       return result instanceof Response ? result : json(result ?? {});
     } catch (error) {
-      if (error instanceof RequestError) return json({ message: error.message }, error.status);
+      if (error instanceof RequestError) return json({ message: error.message, ...error.details }, error.status);
       if (error instanceof MediaError) return json({ message: error.message }, 422);
       if (error instanceof z.ZodError) return json({ message: error.issues[0]?.message ?? 'The request could not be read.' }, 400);
       log.error({ err: error }, 'request failed');

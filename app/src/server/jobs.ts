@@ -1,16 +1,30 @@
 import { randomUUID } from 'node:crypto';
 import { realpathSync, statSync } from 'node:fs';
 import path from 'node:path';
-import { type Decision, isAboutEvent, isAboutOriginal, type OriginalWord, type Rules } from '@gemello/core';
-import { desc, eq, inArray } from 'drizzle-orm';
+import {
+  applyDecisions,
+  type Decision,
+  type DecisionEntry,
+  decisionText,
+  type EditList,
+  eventOf,
+  type Identity,
+  isAboutOriginal,
+  type OriginalWord,
+  type Refused,
+  type Rules,
+  refusalText,
+} from '@gemello/core';
+import { and, desc, eq, gt, inArray, isNull } from 'drizzle-orm';
 import { announce } from './changes';
 import { jobFolder } from './config';
 import { chunks, database } from './db/open';
-import { decisions, jobs, originals, references, tasks, volumes } from './db/schema';
+import { decisions, jobs, originals, readings, references, tasks, volumes } from './db/schema';
 import { RequestError } from './http';
 import { mediaThreads } from './media';
+import { readingOf, readingRow } from './readings';
 import { mustBeAllowed } from './roots';
-import { forgetWorkspace, workspace } from './workspace';
+import { forgetWorkspace, type Workspace, workspace } from './workspace';
 
 /** Who decides; there are no accounts on one machine. */
 const WHO = process.env.GEMELLO_USER || process.env.USER || 'editor';
@@ -27,11 +41,7 @@ export async function jobIds(): Promise<string[]> {
 }
 
 /** Sets which criteria must hold for a candidate to count. Accepted pairs stand whatever the rules. */
-export async function setRules(jobId: string, rules: Rules): Promise<void> {
-  await workspace(jobId);
-  await (await database()).update(jobs).set({ rules }).where(eq(jobs.id, jobId));
-  decided(jobId);
-}
+export const setRules = (jobId: string, rules: Rules): Promise<string> => decide(jobId, [{ kind: 'rules', rules }]);
 
 /** Takes a movie on this machine as the reference render. It is only read. */
 export async function addReference(jobId: string, file: string): Promise<void> {
@@ -86,33 +96,87 @@ export async function removeVolume(jobId: string, volumeId: string): Promise<voi
   changed(jobId);
 }
 
-/** Appends decisions to the log as one batch, which is undone as one. Returns the batch. */
-export async function decide(jobId: string, made: readonly Decision[], who: string = WHO): Promise<string> {
-  const { list, listRow, originals: known, volumes: all } = await workspace(jobId);
-  const events = new Set(list?.tracks.flatMap((t) => t.events.map((e) => e.id)));
+/**
+ * Appends decisions to the log as one batch, which is undone as one. All are taken or none: what cannot be is refused
+ * with the nearest that can. Returns the batch.
+ */
+export async function decide(jobId: string, made: readonly Decision[], who: string = WHO, why = ''): Promise<string> {
+  const w = await workspace(jobId);
+  mustBeKnown(w, made);
+  const list = w.delivery?.list ?? null;
+  const before = w.log.decisions.length;
+  const all = [...w.log.decisions, ...made];
+  const frames = new Map([...w.reachable.values()].flatMap((o) => (o.kind === 'still' ? [] : [[o.path, o.frames] as const])));
+  const applied = list && applyDecisions(list, all, (path) => frames.get(path));
+  const refused = applied?.refused.find((r) => r.decision >= before);
+  if (refused) throw refusal(refused, all[refused.decision] as Decision);
+  const stranger = applied?.waiting.find((at) => at >= before);
+  if (stranger !== undefined) throw new RequestError(422, `The list has no event ${eventOf(all[stranger] as Decision)}.`);
+  const entries = made.map((decision, i) => ({ decision, replaced: applied?.replaced[before + i] ?? null, who, why, madeAt: Date.now() }));
+  return append(jobId, entries, list && readingOf(list));
+}
+
+/** Takes in the decisions of a file as one batch. Those about events that the cut has not wait in the log. */
+export async function importDecisions(jobId: string, entries: readonly DecisionEntry[], events: readonly Identity[]): Promise<string> {
+  await workspace(jobId);
+  const rows = entries.map(({ decision, who, when, why }) => ({
+    decision,
+    replaced: null,
+    who: who ?? WHO,
+    why: why ?? '',
+    madeAt: when ?? Date.now(),
+  }));
+  return append(jobId, rows, readingOf(amongEvents(events)));
+}
+
+/** Events of a file in the shape of a list, so that they are kept as those of one are. */
+const amongEvents = (events: readonly Identity[]): EditList => ({ tracks: [{ name: '', kind: 'picture', events }] }) as unknown as EditList;
+
+type Entry = Pick<typeof decisions.$inferInsert, 'decision' | 'replaced' | 'who' | 'why' | 'madeAt'>;
+
+async function append(
+  jobId: string,
+  entries: readonly Entry[],
+  reading: { id: string; events: readonly Identity[] } | null,
+): Promise<string> {
+  const batch = randomUUID();
+  const rows = entries.map((entry) => ({
+    ...entry,
+    jobId,
+    batch,
+    reading: eventOf(entry.decision) === null ? null : (reading?.id ?? null),
+  }));
+  const db = await database();
+  await db.transaction(async (tx) => {
+    if (reading && rows.some((r) => r.reading !== null))
+      await tx
+        .insert(readings)
+        .values(readingRow(jobId, reading.id, reading.events))
+        .onConflictDoNothing();
+    for (const part of chunks(rows)) await tx.insert(decisions).values(part);
+  });
+  decided(jobId);
+  return batch;
+}
+
+/** What a decision names must be in the job. */
+function mustBeKnown({ delivery, originals: known, volumes: all }: Workspace, made: readonly Decision[]): void {
   const clips = new Set(made.some(isAboutOriginal) ? known.flatMap((o) => [o.original.path, ...o.original.pieces.map((p) => p.path)]) : []);
   for (const d of made) {
-    if (isAboutEvent(d) && !listRow) throw new RequestError(409, 'There is no list yet to decide about.');
-    if (isAboutEvent(d) && !events.has(d.event)) throw new RequestError(422, `The list has no event ${d.event}.`);
+    if (eventOf(d) !== null && !delivery) throw new RequestError(409, 'There is no list yet to decide about.');
     const stranger = isAboutOriginal(d) && originalsNamed(d).find((file) => !clips.has(file));
     if (stranger) throw new RequestError(422, `The job has no original ${stranger}.`);
     if (d.kind === 'correct-folder' && !all.some((v) => d.folder === v.path || d.folder.startsWith(v.path + path.sep)))
       throw new RequestError(422, `No volume of the job holds the folder ${d.folder}.`);
   }
-  const batch = randomUUID();
-  const madeAt = Date.now();
-  const rows = made.map((decision) => ({
-    jobId,
-    listId: isAboutEvent(decision) ? (listRow?.id ?? null) : null,
-    batch,
-    madeAt,
-    who,
-    decision,
-  }));
-  const db = await database();
-  for (const part of chunks(rows)) await db.insert(decisions).values(part);
-  decided(jobId);
-  return batch;
+}
+
+/** Why a decision is not taken, and the nearest that would be, for the person and for a button. */
+function refusal(refused: Refused, decision: Decision): RequestError {
+  const why = refusalText(refused);
+  const nearest = refused.nearest && ({ ...decision, ...refused.nearest } as Decision);
+  const words = nearest ? ` The nearest that is possible: ${decisionText(nearest)}.` : '';
+  return new RequestError(422, `${why[0]?.toUpperCase()}${why.slice(1)}.${words}`, nearest ? { nearest } : undefined);
 }
 
 /** The paths of the originals that a decision speaks of. */
@@ -130,6 +194,22 @@ export async function withdraw(jobId: string, batch: string): Promise<void> {
   if (own.length === 0) throw new RequestError(404, 'There is no such decision.');
   const withdrawnAt = own[0]?.withdrawnAt === null ? Date.now() : null;
   await db.update(decisions).set({ withdrawnAt }).where(eq(decisions.batch, batch));
+  decided(jobId);
+}
+
+/** Withdraws everything that was decided after a batch. Nothing is deleted, and each of them can be taken up again. */
+export async function backTo(jobId: string, batch: string): Promise<void> {
+  const db = await database();
+  const rows = await db
+    .select({ id: decisions.id })
+    .from(decisions)
+    .where(and(eq(decisions.jobId, jobId), eq(decisions.batch, batch)));
+  if (rows.length === 0) throw new RequestError(404, 'There is no such decision.');
+  const last = Math.max(...rows.map((r) => r.id));
+  await db
+    .update(decisions)
+    .set({ withdrawnAt: Date.now() })
+    .where(and(eq(decisions.jobId, jobId), gt(decisions.id, last), isNull(decisions.withdrawnAt)));
   decided(jobId);
 }
 

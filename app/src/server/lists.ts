@@ -3,12 +3,12 @@ import {
   carryDecisions,
   type Delivery,
   decodeListFile,
-  encodeListFile,
   gradeDecisions,
   inLayerOrder,
   LIST_FORMATS,
   type ListOptions,
   layBeside,
+  lineOf,
   parseRate,
   readCdlFile,
   sameSpeed,
@@ -22,7 +22,8 @@ import { database } from './db/open';
 import { listFiles, lists } from './db/schema';
 import { RequestError } from './http';
 import { decide, decided } from './jobs';
-import { type ListRow, readListRow, workspace } from './workspace';
+import { type ListRow, readListRow } from './readings';
+import { workspace } from './workspace';
 
 /**
  * Takes a delivered file in hand: a list to be looked at, the next file of one that arrived together,
@@ -129,8 +130,8 @@ export async function readTwice(
 ): Promise<{ row: ListRow; before: Delivery; after: Delivery; sizes: number[] }> {
   const row = await rowOf(jobId, listId);
   const options = optionsOf(reading);
-  const before = await readListRow(row, row.state === 'arrived' ? onlyChoices(options) : row.options);
-  const after = await readListRow(row, options);
+  const before = await readListRow(await database(), row, row.state === 'arrived' ? onlyChoices(options) : row.options);
+  const after = await readListRow(await database(), row, options);
   const files = await (await database())
     .select({ bytes: listFiles.bytes })
     .from(listFiles)
@@ -153,12 +154,12 @@ export async function take(jobId: string, listId: string, { reading, as, apart, 
   const ids = apart ? await split(row) : [listId];
   const db = await database();
   for (const id of ids) {
-    const { list } = await readListRow({ ...row, id }, options);
+    const { list } = await readListRow(await database(), { ...row, id }, options);
     if (list.tracks.every((t) => t.events.length === 0)) {
       const [first] = list.notices;
       throw new RequestError(
         422,
-        `It holds no event that could be read.${first ? ` ${first.line === null ? '' : `Line ${first.line}: `}${first.message}` : ''}`,
+        `It holds no event that could be read.${first ? ` ${lineOf(first.place) === null ? '' : `Line ${lineOf(first.place)}: `}${first.message}` : ''}`,
       );
     }
     const state = as === 'cut' && id === ids[0] ? 'cut' : 'beside';
@@ -216,7 +217,7 @@ export async function besideOf(jobId: string, listId: string) {
   const { list, listRow } = await workspace(jobId);
   const row = await rowOf(jobId, listId);
   if (!list || !listRow || listRow.id === listId) throw new RequestError(409, 'Two lists are needed to lay them beside each other.');
-  const other = await readListRow(row);
+  const other = await readListRow(await database(), row);
   if (!sameSpeed(other.list.rate, list.rate))
     throw new RequestError(422, 'The two lists run at different rates. Read the other one at the rate of the cut, then compare.');
   return { cut: list, other: other.list, fileName: other.files.map((f) => f.fileName).join(', '), beside: layBeside(list, other.list) };
@@ -252,5 +253,5 @@ export async function written(
 export async function writtenFile(jobId: string, writing: Writing, fileName: string): Promise<Uint8Array> {
   const file = (await written(jobId, writing)).files.find((f) => f.fileName === fileName);
   if (!file) throw new RequestError(404, 'No such file would be written.');
-  return encodeListFile(file.fileName, file.text);
+  return file.bytes;
 }

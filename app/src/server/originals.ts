@@ -140,13 +140,13 @@ function usedSpans(w: Workspace): Map<string, UsedSpan[]> {
   const shown = new Set<string>();
   for (const shot of w.shown?.layers.flatMap((l) => l.shots) ?? []) {
     if (!shot.original) continue;
-    const { in: first, out } = sourceSpan(shot.event, shot.tail);
-    shown.add(shot.event.id);
-    add(shot.original.path, { id: shot.event.id, number: shot.event.number, from: shot.sourceStart + first, to: shot.sourceStart + out });
+    const { in: first, out } = sourceSpan(shot.event, shot.run, shot.tail);
+    shown.add(shot.event.key);
+    add(shot.original.path, { id: shot.event.key, number: shot.event.number, from: shot.sourceStart + first, to: shot.sourceStart + out });
   }
   // A pair that is away is still a use.
   for (const p of w.pairings)
-    if (p.acceptedPath && !shown.has(p.event.id)) add(p.acceptedPath, { id: p.event.id, number: p.event.number, from: 0, to: 0 });
+    if (p.acceptedPath && !shown.has(p.event.key)) add(p.acceptedPath, { id: p.event.key, number: p.event.number, from: 0, to: 0 });
   return spans;
 }
 

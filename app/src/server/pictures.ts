@@ -1,5 +1,22 @@
-import { type Cdl, type Frames, hasFrame, type Original, pictureAt, shotOf, sourceFrameAt, sourceOffset } from '@gemello/core';
-import { type GrabPart, heightFor, referenceStartOf } from '@gemello/media';
+import {
+  type Cdl,
+  type Frame,
+  type Frames,
+  frameAt,
+  hasFrame,
+  type Original,
+  type Part,
+  partsOf,
+  pictureAt,
+  poseAt,
+  runOf,
+  type Shot,
+  type StandingEvent,
+  shotOf,
+  sourceFrameAt,
+  wholePart,
+} from '@gemello/core';
+import { type Composition, frameOfClip, heightFor, referenceStartOf, type Show } from '@gemello/media';
 import { RequestError } from './http';
 import { mediaThreads } from './media';
 import type { Workspace } from './workspace';
@@ -17,45 +34,70 @@ export interface PictureRequest {
   readonly cdl: Cdl | null;
 }
 
-const whole = (clip: Original, frame: Frames, cdl: Cdl | null): GrabPart => ({ clip, frame, share: 1, cdl });
-
 /** A JPEG of what is asked for. Throws RequestError 404 where there is no picture. */
 export async function picture(w: Workspace, request: PictureRequest): Promise<Uint8Array> {
-  const parts = partsFor(w, request);
-  const first = parts[0];
-  if (!first) throw new RequestError(404, 'There is no picture here.');
-  if (!parts.some((part) => hasFrame(part.clip, part.frame))) throw new RequestError(404, 'The original has no such frame.');
-  const raster = (first.clip as Original).raster;
-  return mediaThreads().grab({ parts, width: request.width, height: heightFor(request.width, raster) });
+  const composition = compositionFor(w, request);
+  if (!composition || composition.parts.length === 0) throw new RequestError(404, 'There is no picture here.');
+  if (composition.parts.every(isMissing)) throw new RequestError(404, 'The original has no such frame.');
+  const { raster, pixelAspect } = composition.frame;
+  return mediaThreads().draw({ composition, width: request.width, height: heightFor(request.width, raster, pixelAspect) });
 }
 
-function partsFor(w: Workspace, { side, event, frame, path, cdl }: PictureRequest): GrabPart[] {
-  if (side === 'reference') return referenceParts(w, frame);
+/** A PNG of what is seen at a record frame, at the size of the cut's frame. */
+export async function still(w: Workspace, frame: Frames, show: Show): Promise<Uint8Array> {
+  if (!w.list) throw new RequestError(409, 'There is no list yet.');
+  return mediaThreads().still({
+    list: w.list,
+    originals: [...w.reachable.values()],
+    reference: w.reference?.movie ?? null,
+    frame,
+    show,
+    size: null,
+  });
+}
+
+/** True when a part has no picture to show: its original has no such frame. */
+const isMissing = ({ shot, sourceFrame }: Part): boolean =>
+  shot.drawn === 'picture' && shot.original !== null && !hasFrame(shot.original, sourceFrame);
+
+const whole = (clip: Original, frame: Frames, cdl: Cdl | null): Composition => ({
+  parts: [wholePart(clip, frame, cdl)],
+  frame: frameOfClip(clip),
+});
+
+function compositionFor(w: Workspace, { side, event, frame, path, cdl }: PictureRequest): Composition | null {
+  if (side === 'reference') return ofReference(w, frame);
   if (side === 'original') {
     const original = path ? (w.reachable.get(path) ?? w.standIns.get(path)) : null;
-    return original ? [whole(original, Math.min(frame, original.frames - 1), null)] : [];
+    return original ? whole(original, Math.min(frame, original.frames - 1), null) : null;
   }
-  if (!w.shown) return [];
-  if (side === 'conform')
-    return pictureAt(w.shown, frame).flatMap((part) =>
-      part.shot.original ? [{ clip: part.shot.original, frame: part.sourceFrame, share: part.share, cdl: part.shot.cdl }] : [],
-    );
+  if (!w.shown) return null;
+  if (side === 'conform') return { parts: partsOf(pictureAt(w.shown, frame)), frame: w.shown.frame };
   const shot = event ? shotOf(w.shown, event) : null;
-  if (!shot) return [];
+  if (!shot) return null;
   if (side === 'candidate') {
-    const contender = w.pairings.find((p) => p.event.id === event)?.contenders.find((c) => c.original.path === path);
-    if (!contender) return [];
-    const into = sourceOffset(shot.event.retime, shot.event.source, frame - shot.event.record.in);
-    return [whole(contender.original, contender.original.kind === 'still' ? 0 : contender.sourceStartFrame + into, null)];
+    const contender = w.pairings.find((p) => p.event.key === event)?.contenders.find((c) => c.original.path === path);
+    if (!contender) return null;
+    const { original, sourceStartFrame } = contender;
+    const run = runOf(shot.event, w.shown.rate, original.kind === 'still' ? shot.event.sourceRate : original.rate);
+    const into = frameAt(run, frame - shot.event.record.in);
+    return whole(original, original.kind === 'still' ? 0 : sourceStartFrame + into, null);
   }
-  const accepted = w.pairings.find((p) => p.event.id === event)?.acceptedPath;
-  const clip = shot.original ?? (accepted ? w.standIns.get(accepted) : null);
-  return clip ? [whole(clip, sourceFrameAt(shot, frame), cdl ?? shot.cdl)] : [];
+  const accepted = w.pairings.find((p) => p.event.key === event)?.acceptedPath;
+  const clip = shot.original ?? (accepted ? (w.standIns.get(accepted) ?? null) : null);
+  return clip && alone({ ...shot, original: clip, drawn: 'picture', cdl: cdl ?? shot.cdl }, frame, w.shown.frame);
 }
 
-function referenceParts(w: Workspace, frame: Frames): GrabPart[] {
-  if (!w.reference || !w.conform) return [];
+/** One shot by itself, laid as the cut lays it. */
+function alone(shot: Shot, record: Frames, frame: Frame): Composition {
+  const event: StandingEvent = shot.event;
+  const pose = poseAt(event.placement, record - event.record.in);
+  return { parts: [{ shot, layer: 0, sourceFrame: sourceFrameAt(shot, record), pose, side: 'alone', join: null, share: 1 }], frame };
+}
+
+function ofReference(w: Workspace, frame: Frames): Composition | null {
+  if (!w.reference || !w.conform) return null;
   const { movie } = w.reference;
   const n = frame - referenceStartOf(movie, w.conform);
-  return n >= 0 && n < movie.frames ? [whole(movie, n, null)] : [];
+  return n >= 0 && n < movie.frames ? whole(movie, n, null) : null;
 }

@@ -2,7 +2,7 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { DEFAULT_RULES, type Original, RATES } from '@gemello/core';
+import { DEFAULT_RULES, identitiesOf, type Original, onEvent, RATES, readDelivery } from '@gemello/core';
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { original } from '../../../core/test/make';
@@ -47,6 +47,11 @@ const LIST = `TITLE: SMALL
 003  BL       V     C        00:00:00:00 00:00:01:00 10:00:02:00 10:00:03:00
 `;
 const bytes = (text: string) => new TextEncoder().encode(text);
+/** The keys of the events of the small list, by their number. */
+const [E1, E2, E3] = identitiesOf(readDelivery([{ fileName: 'small.edl', bytes: bytes(LIST) }], { rate: RATES['24'] }).list).map(
+  (e) => e.key,
+) as [string, string, string];
+const E = { 1: E1, 2: E2, 3: E3 };
 
 const clip = (file: string): Original => original(file, { clipName: 'A001C001', start: 86_400, frames: 240 });
 
@@ -76,7 +81,7 @@ describe('a job', () => {
   it('shows proposals as proposals until they are accepted', async () => {
     const { id, original } = await job();
     expect(await states(id)).toEqual(['proposed', 'proposed', 'exempt']);
-    await jobs.decide(id, [{ kind: 'pair', event: 'V1/1', original, sourceStartFrame: 10 }]);
+    await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
     expect(await states(id)).toEqual(['paired', 'proposed', 'exempt']);
     const summary = await views.jobSummary(id);
     expect(summary).toMatchObject({ listTitle: 'SMALL', durationFrames: 72, counts: { states: { paired: 1, proposed: 1, exempt: 1 } } });
@@ -89,17 +94,17 @@ describe('a job', () => {
   it('keeps the log of what was withdrawn, and takes it up again', async () => {
     const { id, original } = await job();
     const both = await jobs.decide(id, [
-      { kind: 'pair', event: 'V1/1', original, sourceStartFrame: 10 },
-      { kind: 'pair', event: 'V1/2', original, sourceStartFrame: 72 },
+      { kind: 'pair', event: E[1], original, sourceStartFrame: 10 },
+      { kind: 'pair', event: E[2], original, sourceStartFrame: 72 },
     ]);
-    const slip = await jobs.decide(id, [{ kind: 'slip', event: 'V1/2', frames: -2 }]);
+    const slip = await jobs.decide(id, [{ kind: 'slip', event: E[2], original, sourceStartFrame: 70 }]);
     await jobs.withdraw(id, both);
     expect(await states(id)).toEqual(['proposed', 'proposed', 'exempt']);
     await jobs.withdraw(id, both);
     expect(await states(id)).toEqual(['paired', 'paired', 'exempt']);
     const { decisions } = await views.activityView(id);
     expect(decisions.map((d) => [d.text, d.withdrawn])).toEqual([
-      ['Event 002: slipped by -2 frames', false],
+      ['Event 002: slipped to frame 70 of A001C001.mov', false],
       ['2 events: paired', false],
     ]);
     await jobs.withdraw(id, slip);
@@ -108,7 +113,7 @@ describe('a job', () => {
   });
   it('does not let one job withdraw what another decided', async () => {
     const [a, b] = [await job(), await job()];
-    const batch = await jobs.decide(a.id, [{ kind: 'exempt', event: 'V1/1', exempt: true }]);
+    const batch = await jobs.decide(a.id, [{ kind: 'exempt', event: E[1], exempt: true }]);
     await expect(jobs.withdraw(b.id, batch)).rejects.toMatchObject({ status: 404 });
   });
   it('reads its list at the rate that is set, and infers it again when it is taken back', async () => {
@@ -122,7 +127,7 @@ describe('a job', () => {
   });
   it('pairs by the rules that are set; accepted pairs stand whatever they are', async () => {
     const { id, original } = await job();
-    await jobs.decide(id, [{ kind: 'pair', event: 'V1/1', original, sourceStartFrame: 10 }]);
+    await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
     await jobs.setRules(id, { ...DEFAULT_RULES, reel: 'off', name: 'off' });
     expect(await states(id)).toEqual(['paired', 'doubtful', 'exempt']);
   });
@@ -131,7 +136,9 @@ describe('a job', () => {
     const grade = async () => (await views.ledgerView(id)).rows.map((r) => [r.cdlFrom, r.cdl?.saturation]);
     expect((await grade())[0]).toEqual(['list', 0.5]);
     const cdl = { slope: [1, 1, 1], offset: [0, 0, 0], power: [1, 1, 1], saturation: 0.8 } as const;
-    await jobs.decide(id, [{ kind: 'grade', event: 'V1/1', cdl: { ...cdl, slope: [1, 1, 1], offset: [0, 0, 0], power: [1, 1, 1] } }]);
+    await jobs.decide(id, [
+      { kind: 'grade', scope: onEvent(E[1]), cdl: { ...cdl, slope: [1, 1, 1], offset: [0, 0, 0], power: [1, 1, 1] } },
+    ]);
     expect((await grade())[0]).toEqual(['typed', 0.8]);
   });
 });
@@ -140,13 +147,13 @@ describe('a proof holds only while what it was made from stands', () => {
   it('and is named stale after a slip, and good again when that is undone', async () => {
     const { id, original } = await job();
     await db.insert(schema.references).values({ id: `ref-${id}`, jobId: id, data: clip('/ref.mov'), createdAt: 1 });
-    await jobs.decide(id, [{ kind: 'pair', event: 'V1/1', original, sourceStartFrame: 10 }]);
+    await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
     const { workspace, proofKey } = await import('./workspace');
     const w = await workspace(id);
     const shot = w.conform?.layers[0]?.shots[0];
-    if (!shot || !w.listRow) throw new Error('no shot');
+    if (!shot) throw new Error('no shot');
     const data = {
-      event: 'V1/1',
+      event: E[1],
       number: '001',
       track: 'V1',
       verdict: 'same',
@@ -157,11 +164,11 @@ describe('a proof holds only while what it was made from stands', () => {
       framesCompared: 1,
       findings: [],
     } as const;
-    await db.insert(schema.proofs).values({ listId: w.listRow.id, event: 'V1/1', madeFrom: proofKey(shot, `ref-${id}`), data });
+    await db.insert(schema.eventProofs).values({ jobId: id, event: E[1], madeFrom: proofKey(shot, `ref-${id}`, w.applied), data });
     jobs.changed(id);
     const proof = async () => (await views.ledgerView(id)).rows[0]?.proof;
     expect(await proof()).toMatchObject({ verdict: 'same', stale: false });
-    const slip = await jobs.decide(id, [{ kind: 'slip', event: 'V1/1', frames: 1 }]);
+    const slip = await jobs.decide(id, [{ kind: 'slip', event: E[1], original, sourceStartFrame: 11 }]);
     expect(await proof()).toMatchObject({ stale: true });
     expect((await views.jobSummary(id)).counts?.verdicts).toMatchObject({ same: 0, unchecked: 3 });
     await jobs.withdraw(id, slip);
@@ -172,12 +179,12 @@ describe('a proof holds only while what it was made from stands', () => {
 describe('what a person sees before anything is written', () => {
   it('clips with handles, and a warning for each event that has no accepted original', async () => {
     const { id, original } = await job();
-    await jobs.decide(id, [{ kind: 'pair', event: 'V1/1', original, sourceStartFrame: 10 }]);
+    await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
     const view = await views.returnView(id, 12);
     expect(view.clips).toMatchObject([{ number: '001', frames: 46, headHandle: 10, tailHandle: 12, start: '01:00:00:00', graded: true }]);
     expect(view.warnings.map((w) => [w.event, w.code])).toEqual([
-      ['V1/1', 'short-handles'],
-      ['V1/2', 'not-paired'],
+      [E[1], 'short-handles'],
+      [E[2], 'not-paired'],
     ]);
   });
   it('the settings of the list beside those of the reference', async () => {
@@ -197,7 +204,7 @@ describe('what a person sees before anything is written', () => {
   it('which line of the text each event stands on', async () => {
     const { id } = await job();
     expect(await views.turnoverView(id)).toMatchObject({
-      lines: { 'V1/1': { part: 0, line: 2 }, 'V1/2': { part: 0, line: 5 }, 'V1/3': { part: 0, line: 7 } },
+      lines: { [E[1]]: { part: 0, line: 2 }, [E[2]]: { part: 0, line: 5 }, [E[3]]: { part: 0, line: 7 } },
       files: [{ fileName: 'small.edl', text: LIST, format: 'Edit list, CMX 3600 style' }],
     });
   });
@@ -218,7 +225,7 @@ describe('volumes', () => {
   });
   it('that are forgotten leave accepted pairs away, never lost', async () => {
     const { id, volume, original } = await job();
-    await jobs.decide(id, [{ kind: 'pair', event: 'V1/1', original, sourceStartFrame: 10 }]);
+    await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
     await jobs.removeVolume(id, volume);
     expect(await states(id)).toEqual(['away', 'unpaired', 'exempt']);
   });
@@ -227,7 +234,7 @@ describe('volumes', () => {
 describe('lists in other formats', () => {
   it('come in by their content, whatever they are called', async () => {
     const { readList, writeOtio, writeXmeml } = await import('@gemello/core');
-    const made = readList(LIST, { rate: RATES['24'] });
+    const made = readList(bytes(LIST), { rate: RATES['24'] });
     if (!made) throw new Error('no list');
     for (const text of [writeOtio(made), writeXmeml(made)]) {
       const id = await jobs.createJob('Other');
@@ -284,7 +291,10 @@ describe('a list that arrives', () => {
     await lists.take(job, list, { reading: { rate: '24' }, as: 'cut', apart: false, order: [1, 0] });
     expect((await views.turnoverView(job))?.list.tracks.map((t) => t.events[0]?.reel)).toEqual(['B001', 'A001']);
     const turnover = await views.turnoverView(job);
-    expect([turnover?.lines['V2/2'], turnover?.files[1]?.fileName]).toEqual([{ part: 1, line: 5 }, 'cut_V1.edl']);
+    expect([turnover?.lines[turnover.list.tracks[1]?.events[1]?.key ?? ''], turnover?.files[1]?.fileName]).toEqual([
+      { part: 1, line: 5 },
+      'cut_V1.edl',
+    ]);
     const apart = await arrive('one.edl', LIST);
     await arrive('two.edl', LIST, apart.list, apart.job);
     expect(await lists.take(apart.job, apart.list, { reading: { rate: '24' }, as: 'cut', apart: true })).toHaveLength(2);
@@ -470,7 +480,7 @@ describe('originals', () => {
   });
   it('of a volume that comes back elsewhere are known again when a person says so: pairs and notes follow', async () => {
     const { id, original } = await job();
-    await jobs.decide(id, [{ kind: 'pair', event: 'V1/1', original, sourceStartFrame: 10 }]);
+    await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
     await clips.remark(id, { paths: [original], add: ['kept'], remove: [], note: null });
     const old = path.dirname(original);
     const moved = path.join(folder, 'mounted', id);
@@ -504,7 +514,7 @@ describe('originals', () => {
   });
   it('that are away are stood in for by a light copy, which is said', async () => {
     const { id, original } = await job();
-    await jobs.decide(id, [{ kind: 'pair', event: 'V1/1', original, sourceStartFrame: 10 }]);
+    await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
     const elsewhere = path.join(folder, 'copies', id);
     mkdirSync(elsewhere, { recursive: true });
     const volume = await jobs.addVolume(id, elsewhere);
@@ -550,12 +560,12 @@ it('those who watch a job hear of its changes, and of no other job', async () =>
   const [a, b] = [await job(), await job()];
   const heard: string[] = [];
   const stop = changes.watch(a.id, (c) => heard.push(c.kind));
-  await jobs.decide(b.id, [{ kind: 'exempt', event: 'V1/1', exempt: true }]);
+  await jobs.decide(b.id, [{ kind: 'exempt', event: E[1], exempt: true }]);
   expect(heard).toEqual([]);
-  await jobs.decide(a.id, [{ kind: 'exempt', event: 'V1/1', exempt: true }]);
+  await jobs.decide(a.id, [{ kind: 'exempt', event: E[1], exempt: true }]);
   expect(heard).toContain('ledger');
   stop();
   const before = heard.length;
-  await jobs.decide(a.id, [{ kind: 'exempt', event: 'V1/1', exempt: false }]);
+  await jobs.decide(a.id, [{ kind: 'exempt', event: E[1], exempt: false }]);
   expect(heard).toHaveLength(before);
 });

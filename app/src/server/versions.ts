@@ -1,9 +1,11 @@
-import { compile, type Decision, type EditList, formatTimecode, movedDecision, pair, type Shot, withCarried } from '@gemello/core';
-import { and, eq, inArray, isNull, or } from 'drizzle-orm';
+import { applyDecisions, compile, type EditList, formatTimecode, pair, type Shot } from '@gemello/core';
+import { and, eq, inArray } from 'drizzle-orm';
 import type { VersionUses } from '../contract';
 import { database } from './db/open';
-import { decisions, lists } from './db/schema';
-import { type ListRow, readListRow, type Workspace } from './workspace';
+import { lists } from './db/schema';
+import { readLog } from './log';
+import { type ListRow, readingOf, readListRow } from './readings';
+import type { Workspace } from './workspace';
 
 type Use = VersionUses['uses'][number];
 interface Version extends Omit<VersionUses, 'uses'> {
@@ -30,46 +32,39 @@ async function versionsOf(w: Workspace): Promise<Version[]> {
   const versions: Version[] = [];
   for (const row of rows.sort((a, b) => order(b) - order(a))) {
     const current = row.id === w.listRow?.id;
-    const { list, files } = await readListRow(row);
+    const { list, files } = await readListRow(db, row);
     versions.push({
       list: row.id,
       title: list.title,
       fileName: files.map((f) => f.fileName).join(', '),
       createdAt: row.createdAt,
       is: current ? 'cut' : row.state === 'beside' ? 'beside' : 'former',
-      usesOf: current
-        ? usesOf(w.list ?? list, w.shown?.layers.flatMap((l) => l.shots) ?? [], w.pairings)
-        : await usesInFormer(w, row, list),
+      usesOf: current ? usesOf(w.list ?? list, w.shown?.layers.flatMap((l) => l.shots) ?? [], w.pairings) : await usesInFormer(w, list),
     });
   }
   return versions;
 }
 
-/** A version that is not the cut: paired anew by what was decided while it was, or by its best candidates. */
-async function usesInFormer(w: Workspace, row: ListRow, read: EditList): Promise<Map<string, Use[]>> {
-  const rows = await (await database())
-    .select()
-    .from(decisions)
-    .where(and(eq(decisions.jobId, w.id), or(eq(decisions.listId, row.id), isNull(decisions.listId)), isNull(decisions.withdrawnAt)))
-    .orderBy(decisions.id);
+/** A version that is not the cut: paired by what was decided and finds its events in it, and by its best candidates. */
+async function usesInFormer(w: Workspace, read: EditList): Promise<Map<string, Use[]>> {
   const moves = w.volumes.flatMap((v) => v.formerPaths.map((from) => ({ from, to: v.path })));
-  const decided = rows.map(({ decision }): Decision => movedDecision(decision, moves));
-  const list = withCarried(read, decided);
-  const pairings = pair(list, w.index, decided, w.rules);
+  const log = await readLog(await database(), w.id, moves, readingOf(read).events);
+  const { list } = applyDecisions(read, log.decisions);
+  const pairings = pair(list, w.index, { rules: w.rules });
   return usesOf(
     list,
-    compile(list, w.pairable, decided).layers.flatMap((l) => l.shots),
+    compile(list, w.reachable).layers.flatMap((l) => l.shots),
     pairings,
   );
 }
 
 function usesOf(list: EditList, shots: readonly Shot[], pairings: Workspace['pairings']): Map<string, Use[]> {
-  const shown = new Map(shots.map((s) => [s.event.id, s.original?.path]));
+  const shown = new Map(shots.map((s) => [s.event.key, s.original?.path]));
   const uses = new Map<string, Use[]>();
   for (const { event, acceptedPath, chosen } of pairings) {
-    const path = shown.get(event.id) ?? acceptedPath ?? chosen?.original.path;
+    const path = shown.get(event.key) ?? acceptedPath ?? chosen?.original.path;
     if (!path) continue;
-    const use = { id: event.id, number: event.number, recordIn: formatTimecode(event.record.in, list.rate), frame: event.record.in };
+    const use = { id: event.key, number: event.number, recordIn: formatTimecode(event.record.in, list.rate), frame: event.record.in };
     uses.set(path, [...(uses.get(path) ?? []), use]);
   }
   return uses;

@@ -1,19 +1,28 @@
 import {
+  atRecordIn,
   checkPreparation,
   countStates,
   countVerdicts,
   type Decision,
+  decisionsFile,
+  decisionText,
   describeList,
-  type EventDecision,
+  describeNotices,
+  eventOf,
+  formatRate,
   formatTimecode,
-  isAboutEvent,
+  type Identity,
   isAboutOriginal,
   lengthOf,
-  type OriginalWord,
   type Pairing,
   planReturn,
+  type Rate,
+  ratesRun,
   recordSpan,
+  refusalText,
   type Shot,
+  scopeOf,
+  shotsByKey,
   speedOf,
 } from '@gemello/core';
 import { referenceStartOf } from '@gemello/media';
@@ -33,8 +42,11 @@ import {
   type RibbonSpan,
   type TurnoverView,
 } from '../contract';
+import { database } from './db/open';
 import { activity, openTasks } from './jobs';
+import type { DecisionRow } from './log';
 import { volumeViews } from './originals';
+import { readingsOf } from './readings';
 import { rateStated, settingChecks } from './settings';
 import { taskView } from './tasks/runner';
 import { proofKey, type Workspace, workspace } from './workspace';
@@ -58,7 +70,7 @@ export async function jobSummary(jobId: string): Promise<JobSummary> {
 function ribbon(w: Workspace, start: number): RibbonSpan[] {
   const layers = [...new Set(w.pairings.map((p) => p.track))];
   return w.pairings.map((p) => ({
-    event: p.event.id,
+    event: p.event.key,
     layer: layers.indexOf(p.track),
     from: p.event.record.in - start,
     to: p.event.record.out - start,
@@ -67,20 +79,17 @@ function ribbon(w: Workspace, start: number): RibbonSpan[] {
 }
 
 function counts(w: Workspace): JobCounts {
-  const accepted = shotsOf(w.conform);
+  const accepted = shotsByKey(w.conform);
   const verdicts = w.pairings.map((p) => {
-    const stored = w.proofs.get(p.event.id);
-    return { verdict: stored && holds(w, stored, accepted.get(p.event.id)) ? stored.proof.verdict : ('unchecked' as const) };
+    const stored = w.proofs.get(p.event.key);
+    return { verdict: stored && holds(w, stored, accepted.get(p.event.key)) ? stored.proof.verdict : ('unchecked' as const) };
   });
   return { states: countStates(w.pairings), verdicts: countVerdicts(verdicts) };
 }
 
-const shotsOf = (conform: Workspace['conform']): Map<string, Shot> =>
-  new Map(conform?.layers.flatMap((l) => l.shots).map((s) => [s.event.id, s]) ?? []);
-
 /** True while what a proof was made from is what stands now. */
 const holds = (w: Workspace, stored: { madeFrom: string }, shot: Shot | undefined): boolean =>
-  shot !== undefined && w.reference !== null && stored.madeFrom === proofKey(shot, w.reference.id);
+  shot !== undefined && w.reference !== null && stored.madeFrom === proofKey(shot, w.reference.id, w.applied);
 
 export async function jobView(jobId: string): Promise<JobView> {
   const w = await workspace(jobId);
@@ -116,6 +125,8 @@ export async function jobView(jobId: string): Promise<JobView> {
     volumes: volumeViews(w),
     checks: w.delivery ? settingChecks(w.delivery.list, w.reference?.movie ?? null, w.listRow?.options ?? {}) : [],
     originals: w.originals.length,
+    waiting: w.log.waiting.length,
+    refused: w.applied?.refused.length ?? 0,
     tasks: (await openTasks(jobId)).map(taskView),
   };
 }
@@ -124,30 +135,32 @@ export async function ledgerView(jobId: string): Promise<LedgerView> {
   const w = await workspace(jobId);
   const rate = w.list?.rate ?? { num: 24, den: 1, dropFrame: false };
   const span = w.list ? recordSpan(w.list) : { in: 0, out: 0 };
-  const shots = shotsOf(w.shown);
-  const accepted = shotsOf(w.conform);
-  const rows = w.pairings.map((p) => ledgerRow(w, p, shots.get(p.event.id), accepted.get(p.event.id)));
+  const shots = shotsByKey(w.shown);
+  const accepted = shotsByKey(w.conform);
+  const rows = w.pairings.map((p) => ledgerRow(w, p, shots.get(p.event.key), accepted.get(p.event.key)));
   return { rate, span, rows: rows.sort((a, b) => a.recordFrames.in - b.recordFrames.in), counts: counts(w) };
 }
 
 function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: Shot | undefined): LedgerRow {
   const { event } = p;
   const rate = w.list?.rate ?? event.sourceRate;
-  const grade = w.settled.get(event.id)?.grade;
-  const stored = w.proofs.get(event.id);
+  const decided = w.applied?.provenance.get(event.key) ?? {};
+  const stored = w.proofs.get(event.key);
+  const { source, sourceRate } = atRecordIn(event, rate);
   const stale = !(stored && holds(w, stored, accepted));
   const join = event.transitionIn;
   const standIn = (p.acceptedPath && w.standIns.get(p.acceptedPath)) || null;
   return {
-    id: event.id,
+    id: event.key,
     number: event.number,
     track: p.track,
     kind: event.kind,
     reel: event.reel,
     clipName: event.clipName,
     fileName: event.fileName,
-    sourceIn: formatTimecode(event.source.in, event.sourceRate),
-    sourceOut: formatTimecode(event.source.out, event.sourceRate),
+    mediaPath: event.mediaPath,
+    sourceIn: formatTimecode(source.in, sourceRate),
+    sourceOut: formatTimecode(source.out, sourceRate),
     recordIn: formatTimecode(event.record.in, rate),
     recordOut: formatTimecode(event.record.out, rate),
     recordFrames: event.record,
@@ -161,14 +174,30 @@ function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: S
     contenders: p.contenders.map(contenderView),
     standIn: standIn !== null,
     slip: shot?.slip ?? 0,
+    sourceStart: shot?.sourceStart ?? null,
+    rates: ratesOf(shot, rate),
+    remarks: event.remarks,
+    placement: event.placement,
+    acceptedFindings: event.acceptedFindings,
     cdl: shot?.cdl ?? null,
-    cdlFrom: grade === undefined ? (event.cdl ? 'list' : 'none') : 'typed',
+    cdlFrom: decided.cdl === undefined ? (event.cdl ? 'list' : 'none') : 'typed',
+    decided: Object.keys(decided),
     proof: stored
       ? { verdict: stored.proof.verdict, score: stored.proof.score, findings: stored.proof.findings, stale, trace: stored.proof.trace }
       : null,
-    look: hash([shot?.original?.path ?? standIn?.path, shot?.sourceStart, shot?.cdl, w.reference?.id]),
+    look: hash([shot?.original?.path ?? standIn?.path, shot?.sourceStart, shot?.cdl, shot && seenOf(shot), w.reference?.id]),
   };
 }
+
+/** How an original of another rate runs in the cut, with both rates as people say them; null where they are equally fast. */
+function ratesOf(shot: Shot | undefined, rate: Rate): LedgerRow['rates'] {
+  if (!shot?.original || shot.original.kind === 'still') return null;
+  const runs = ratesRun(shot.original.rate, rate, shot.event.rateMode);
+  return runs && { runs, original: formatRate(shot.original.rate), cut: formatRate(rate), set: shot.event.rateMode !== 'usual' };
+}
+
+/** What of a shot changes its pictures beside source and grade. */
+const seenOf = ({ event, run, fit, drawn }: Shot) => [event.record, event.placement, event.transitionIn, run, fit, drawn];
 
 /** A short number that changes with its parts (FNV-1a, 32 bits); for addresses, not for safety. */
 function hash(parts: readonly unknown[]): string {
@@ -205,101 +234,137 @@ export async function turnoverView(jobId: string): Promise<TurnoverView | null> 
   const referenceEnd = reference && conform ? referenceStartOf(reference.movie, conform) + reference.movie.frames : null;
   const lines: TurnoverView['lines'] = {};
   for (const track of list.tracks)
-    for (const event of track.events) if (event.line !== null) lines[event.id] = { part: track.part ?? 0, line: event.line };
+    for (const event of track.events) if (event.line !== null) lines[event.key] = { part: track.part ?? 0, line: event.line };
   return {
     list: describeList(list),
-    files: files.map(({ fileName, text, format }) => ({ fileName, text, format: format?.title ?? null })),
+    files: files.map(({ fileName, text, format }) => ({ fileName, text: text ?? '', format: format?.title ?? null })),
     lines,
-    notices: list.notices,
+    notices: describeNotices(list),
     preparation: checkPreparation(list, referenceEnd),
   };
 }
 
 export async function activityView(jobId: string): Promise<ActivityView> {
-  const { list } = await workspace(jobId);
-  const numbers = new Map(list?.tracks.flatMap((t) => t.events.map((e) => [e.id, e.number] as const)) ?? []);
+  const w = await workspace(jobId);
+  const names = await eventNames(w);
   const { made, work } = await activity(jobId);
-  const batches = new Map<string, { row: (typeof made)[number]; all: Decision[] }>();
+  const waiting = new Set(w.log.waiting.map((r) => r.id));
+  const refused = new Map((w.applied?.refused ?? []).map((r) => [w.log.rows[r.decision]?.id, refusalText(r)] as const));
+  const batches = new Map<string, (typeof made)[number][]>();
   for (const row of made) {
     const batch = batches.get(row.batch);
-    if (batch) batch.all.push(row.decision);
-    else batches.set(row.batch, { row, all: [row.decision] });
+    if (batch) batch.push(row);
+    else batches.set(row.batch, [row]);
   }
   return {
     tasks: work.map((t) => ({ ...taskView(t), problems: problemsOf(t.result) })),
-    decisions: [...batches.values()].map(
-      ({ row, all }): DecisionView => ({
+    decisions: [...batches.values()].map((rows): DecisionView => {
+      const [row] = rows as [(typeof made)[number]];
+      return {
         batch: row.batch,
         madeAt: row.madeAt,
         who: row.who,
-        text: batchText(all, (id) => numbers.get(id) ?? id),
+        why: row.why,
+        text: batchText(rows.map((r) => r.decision).reverse(), names),
+        was: rows.length === 1 ? replacedText(row) : '',
         withdrawn: row.withdrawnAt !== null,
-      }),
-    ),
+        waiting: rows.filter((r) => waiting.has(r.id)).length,
+        refused: rows.flatMap((r) => refused.get(r.id) ?? []),
+      };
+    }),
   };
 }
 
-function batchText(all: readonly Decision[], number: (id: string) => string): string {
-  const [first] = all;
-  if (!first) return '';
-  if (!isAboutEvent(first)) return wordsText(all.filter(isAboutOriginal));
-  if (all.length > 1) return `${all.length} events: ${[...new Set(all.filter(isAboutEvent).map((d) => WORDS[d.kind]))].join(', ')}`;
-  return `Event ${number(first.event)}: ${decisionText(first)}`;
+/** How events are called, those of other versions that decisions wait for included. */
+async function eventNames(w: Workspace): Promise<(key: string) => string> {
+  const now = new Map(w.list?.tracks.flatMap((t) => t.events.map((e) => [e.key, e.number] as const)) ?? []);
+  const former = new Map<string, string>();
+  if (w.log.waiting.length > 0)
+    for (const events of (await readingsOf(await database(), w.id)).values()) for (const e of events) former.set(e.key, formerName(e));
+  return (key) => now.get(key) ?? former.get(key) ?? key;
 }
 
-const WORDS = {
+/** An event of another version, as people would know it again. */
+const formerName = (e: Identity): string => `${e.number} (${e.clipName || e.fileName || e.reel})`;
+
+function batchText(all: readonly Decision[], name: (key: string) => string): string {
+  const [first] = all;
+  if (!first) return '';
+  const event = eventOf(first);
+  const text = decisionText(first);
+  if (all.length === 1) return event === null ? aboutText(first, text) : `Event ${name(event)}: ${text}`;
+  if (event === null) return `${all.length} ${isAboutOriginal(first) ? 'originals' : 'decisions'}: ${text}`;
+  const kinds = [...new Set(all.map((d) => d.kind))];
+  return `${all.length} events: ${kinds.map((k) => KIND_WORDS[k] ?? k).join(', ')}`;
+}
+
+const sentence = (text: string): string => `${text[0]?.toUpperCase() ?? ''}${text.slice(1)}`;
+
+/** What was decided about no single event, with what it is about before it. */
+function aboutText(decision: Decision, text: string): string {
+  const scope = scopeOf(decision);
+  const name = (path: string) => path.split('/').pop() ?? path;
+  switch (scope.of) {
+    case 'original':
+      return `${name(scope.original)}: ${text}`;
+    case 'folder':
+      return `all in ${name(scope.folder)}: ${text}`;
+    case 'reel':
+      return `Reel ${scope.reel}: ${text}`;
+    case 'source':
+      return `${scope.name}: ${text}`;
+    case 'cut':
+    case 'event':
+      return sentence(text);
+  }
+}
+
+/** What many events at once came to, by the kind of decision. */
+const KIND_WORDS: Partial<Record<Decision['kind'], string>> = {
   pair: 'paired',
   unpair: 'unpaired',
   slip: 'slipped',
   exempt: 'exempted',
   grade: 'graded',
   carry: 'carried over',
-} as const;
+};
 
-const nameOf = (path: string) => path.split('/').pop() ?? path;
-
-/** What was said of originals at once, which are all said alike. */
-function wordsText(all: readonly OriginalWord[]): string {
-  const [first] = all as [OriginalWord];
-  const one = first.kind === 'correct-folder' ? `all in ${nameOf(first.folder)}` : nameOf(first.original);
-  const whose = all.length === 1 ? one : `${all.length} ${first.kind === 'correct-folder' ? 'folders' : 'originals'}`;
-  switch (first.kind) {
-    case 'correct':
-      return `${whose}: ${correctionText(first.reel, first.start === undefined ? undefined : first.start === null ? null : 'timecode set', first.rate)}${first.source ? `, by ${first.source}` : ''}`;
-    case 'correct-folder':
-      return `${whose}: ${correctionText(first.reel, first.shift && `timecode shifted by ${first.shift}`)}`;
-    case 'proxy':
-      return `${whose}: ${first.of === null ? 'no light copy' : all.length === 1 ? `a light copy of ${nameOf(first.of)}` : 'light copies'}`;
-    case 'join':
-      return first.parts.length === 0 ? `${whose}: stands alone` : `${whose}: goes on in ${first.parts.map(nameOf).join(', ')}`;
-  }
+/** What stood before a single decision, where that is a number or a word. */
+function replacedText({ replaced }: DecisionRow): string {
+  const [first] = replaced ?? [];
+  if (!first || replaced?.length !== 1) return '';
+  const { before } = first;
+  if (typeof before === 'string' || typeof before === 'number') return `was ${before}`;
+  if (first.field !== 'pair' || typeof before !== 'object' || before === null) return '';
+  const pair = before as { original?: string; sourceStartFrame?: number };
+  return `was ${pair.original?.split('/').pop()} from frame ${pair.sourceStartFrame}`;
 }
 
-/** The two things that can be corrected; null is a word taken back, undefined nothing said. */
-function correctionText(reel: string | null | undefined, timecode: string | null | undefined, rate?: string | null): string {
-  const parts = [
-    reel === undefined ? '' : reel === null ? 'reel as the file says' : `reel ${reel}`,
-    timecode === undefined ? '' : (timecode ?? 'timecode as the file says'),
-    rate === undefined ? '' : rate === null ? 'rate as the file says' : `rate ${rate}`,
-  ];
-  return parts.filter(Boolean).join(', ');
+/** The decisions that stand, as a file to be kept or brought elsewhere; what waits goes along. */
+export async function decisionsView(jobId: string) {
+  const w = await workspace(jobId);
+  const waiting = w.log.waiting.map((r) => ({ row: r, decision: r.decision }));
+  const standing = w.log.rows.map((row, i) => ({ row, decision: w.log.decisions[i] as Decision }));
+  const entries = [...standing, ...waiting]
+    .sort((a, b) => a.row.id - b.row.id)
+    .map(({ row, decision }) => ({ decision, who: row.who, when: row.madeAt, ...(row.why ? { why: row.why } : {}) }));
+  const file = decisionsFile(w.delivery?.list ?? null, w.title, entries);
+  const keys = new Set(file.events.map((e) => e.key));
+  const former = waiting.length === 0 ? [] : [...(await readingsOf(await database(), jobId)).values()].flat();
+  return { ...file, events: [...file.events, ...former.filter((e) => !keys.has(e.key) && keys.add(e.key))] };
 }
 
-function decisionText(d: EventDecision): string {
-  switch (d.kind) {
-    case 'pair':
-      return `paired with ${d.original.split('/').pop()} from its frame ${d.sourceStartFrame}`;
-    case 'slip':
-      return `slipped by ${d.frames > 0 ? '+' : ''}${d.frames} frames`;
-    case 'exempt':
-      return d.exempt ? 'needs no original' : 'needs an original';
-    case 'grade':
-      return d.cdl ? 'graded' : 'grade removed';
-    case 'carry':
-      return `${Object.keys(d.carried).join(', ')} carried over from ${d.from}`;
-    case 'unpair':
-      return 'pair removed';
-  }
+/** What a review came to: where its movie lies. */
+interface ReviewResult {
+  readonly file: string;
+  readonly name: string;
+}
+
+/** The movie to look at that was written last, or null. */
+export async function reviewFile(jobId: string): Promise<string | null> {
+  const { work } = await activity(jobId);
+  const written = work.find((t) => t.kind === 'review' && t.state === 'done')?.result as ReviewResult | undefined;
+  return written?.file ?? null;
 }
 
 /** What would be written now, and what was written last. */
@@ -307,7 +372,9 @@ export async function returnView(jobId: string, handles: number): Promise<Return
   const w = await workspace(jobId);
   const { work } = await activity(jobId);
   const last = work.find((t) => t.kind === 'return' && t.state === 'done')?.result as ReturnView['last'] | undefined;
-  if (!w.list || !w.conform) return { clips: [], warnings: [], last: last ?? null };
+  const written = work.find((t) => t.kind === 'review' && t.state === 'done');
+  const review = written ? { name: (written.result as ReviewResult).name, message: written.message } : null;
+  if (!w.list || !w.conform) return { clips: [], warnings: [], review, last: last ?? null };
   const plan = planReturn(w.list, w.conform, { handles, extension: 'mov', title: w.list.title });
   return {
     clips: plan.clips.map((c) => ({
@@ -322,6 +389,7 @@ export async function returnView(jobId: string, handles: number): Promise<Return
       graded: c.cdl !== null,
     })),
     warnings: plan.warnings,
+    review,
     last: last ?? null,
   };
 }

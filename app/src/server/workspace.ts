@@ -1,31 +1,29 @@
 import { existsSync } from 'node:fs';
 import {
-  acceptBest,
+  type Applied,
+  acceptPairs,
+  applyDecisions,
   type Conform,
   compile,
   DEFAULT_RULES,
-  type Decision,
   type Delivery,
-  type EditList,
   type EventProof,
   isAboutOriginal,
-  type ListOptions,
-  movedDecision,
   type Original,
   type Pairing,
   pair,
   type Rules,
-  readDelivery,
-  type Settled,
   type Shot,
-  settle,
-  withCarried,
+  type Standing,
 } from '@gemello/core';
-import { and, desc, eq, isNull, or } from 'drizzle-orm';
+import { and, desc, eq } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
-import { database } from './db/open';
-import { decisions, jobs, listFiles, lists, proofs, references, volumes } from './db/schema';
+import { type Database, database } from './db/open';
+import { eventProofs, jobs, lists, references, volumes } from './db/schema';
+import { upgradeJob } from './db/upgrade';
 import { RequestError } from './http';
+import { type Log, readLog } from './log';
+import { type ListRow, readingOf, readListRow } from './readings';
 import { asStored, forgetOriginals, JOBS_HELD, type Survey, surveyOriginals, type VolumeState } from './survey';
 
 /** A job with everything that follows from what was delivered and decided. Computed, never stored. */
@@ -34,14 +32,15 @@ export interface Workspace extends Survey {
   readonly title: string;
   readonly createdAt: number;
   readonly rules: Rules;
-  /** The cut as it stands: as delivered, with what was carried over from other lists. */
-  readonly list: EditList | null;
+  /** The cut as it stands: as delivered, with everything that was decided. */
+  readonly list: Standing | null;
+  /** How it came to stand so: where values come from, what was refused. */
+  readonly applied: Applied | null;
   readonly delivery: Delivery | null;
   readonly listRow: ListRow | null;
   readonly reference: { id: string; movie: Original } | null;
   readonly volumes: readonly VolumeState[];
-  readonly decisions: readonly Decision[];
-  readonly settled: ReadonlyMap<string, Settled>;
+  readonly log: Log;
   readonly pairings: readonly Pairing[];
   /** Accepted pairs only: what proof and return work from. */
   readonly conform: Conform | null;
@@ -49,8 +48,6 @@ export interface Workspace extends Survey {
   readonly shown: Conform | null;
   readonly proofs: ReadonlyMap<string, { madeFrom: string; proof: EventProof }>;
 }
-
-export type ListRow = typeof lists.$inferSelect;
 
 const known = new LRUCache<string, Promise<Workspace>>({ max: JOBS_HELD });
 
@@ -76,6 +73,7 @@ function keep(jobId: string): Promise<Workspace> {
 
 async function load(jobId: string): Promise<Workspace> {
   const db = await database();
+  await upgradeOnce(db, jobId);
   const [job] = await db.select().from(jobs).where(eq(jobs.id, jobId));
   if (!job) throw new RequestError(404, 'There is no such job.');
   const [listRow = null] = await db
@@ -86,57 +84,63 @@ async function load(jobId: string): Promise<Workspace> {
     .limit(1);
   const [referenceRow] = await db.select().from(references).where(eq(references.jobId, jobId)).orderBy(desc(references.createdAt)).limit(1);
   const volumeRows = await db.select().from(volumes).where(eq(volumes.jobId, jobId));
-  const about = listRow ? or(eq(decisions.listId, listRow.id), isNull(decisions.listId)) : isNull(decisions.listId);
-  const made = await db
-    .select()
-    .from(decisions)
-    .where(and(eq(decisions.jobId, jobId), about, isNull(decisions.withdrawnAt)))
-    .orderBy(decisions.id);
-  const proofRows = listRow ? await db.select().from(proofs).where(eq(proofs.listId, listRow.id)) : [];
+  const proofRows = await db.select().from(eventProofs).where(eq(eventProofs.jobId, jobId));
 
   const volumeStates = volumeRows.map(({ jobId: _, ...v }): VolumeState => ({ ...v, here: existsSync(v.path) }));
   const moves = volumeStates.flatMap((v) => v.formerPaths.map((from) => ({ from, to: v.path })));
-  const taken = made.map(({ decision }) => movedDecision(decision, moves));
-  const originals = await surveyOriginals(jobId, volumeStates, taken.filter(isAboutOriginal));
-  const delivery = listRow && (await readListRow(listRow));
-  const list = delivery && withCarried(delivery.list, taken);
-  const rules = job.rules ?? DEFAULT_RULES;
-  const pairings = list ? pair(list, originals.index, taken, rules) : [];
+  const delivery = listRow && (await readListRow(db, listRow));
+  const log = await readLog(db, jobId, moves, delivery ? readingOf(delivery.list).events : []);
+  const originals = await surveyOriginals(jobId, volumeStates, log.decisions.filter(isAboutOriginal));
+  const applied = delivery && applyDecisions(delivery.list, log.decisions);
+  const list = applied?.list ?? null;
+  const rules = applied?.rules ?? rulesIn(log) ?? DEFAULT_RULES;
+  const pairings = list ? pair(list, originals.index, { rules, preference: applied?.preference ?? null }) : [];
+  const proposals = acceptPairs(pairings, 'best-or-doubtful');
+  const shown = delivery && (proposals.length === 0 ? list : applyDecisions(delivery.list, [...log.decisions, ...proposals]).list);
   return {
     id: job.id,
     title: job.title,
     createdAt: job.createdAt,
     rules,
     list,
+    applied,
     delivery,
     listRow,
     reference: referenceRow ? { id: referenceRow.id, movie: asStored(referenceRow.data) } : null,
     volumes: volumeStates,
     ...originals,
-    decisions: taken,
-    settled: settle(taken),
+    log,
     pairings,
-    conform: list && compile(list, originals.pairable, taken),
-    shown: list && compile(list, originals.pairable, [...taken, ...acceptBest(pairings, 'with-doubtful')]),
+    conform: list && compile(list, originals.reachable),
+    shown: shown && compile(shown, originals.reachable),
     proofs: new Map(proofRows.map((row) => [row.event, { madeFrom: row.madeFrom, proof: row.data }])),
   };
 }
 
-/** Readings are kept for this many lists and ways to read them; a list does not change once it is here. */
-const readings = new LRUCache<string, Delivery>({ max: 6 });
-
-/** Reads a list from its files, as it was taken in or with other options. */
-export async function readListRow(row: ListRow, options: ListOptions = row.options): Promise<Delivery> {
-  const files = await (await database()).select().from(listFiles).where(eq(listFiles.listId, row.id)).orderBy(listFiles.place);
-  const key = JSON.stringify([row.id, files.map((f) => [f.fileName, f.bytes.length]), options]);
-  const found = readings.get(key);
-  if (found) return found;
-  const read = readDelivery(files, options);
-  readings.set(key, read);
-  return read;
+/** The rules that were set while there is no cut yet. */
+function rulesIn({ decisions }: Log): Rules | null {
+  const last = decisions.filter((d) => d.kind === 'rules').at(-1);
+  return last?.kind === 'rules' ? last.rules : null;
 }
 
-/** What the proof of a shot depends on; when it changes, the proof no longer holds. */
-export function proofKey(shot: Shot, referenceId: string): string {
-  return JSON.stringify([referenceId, shot.original?.path ?? null, shot.sourceStart]);
+/** Jobs of which nothing is left as an earlier version kept it. */
+const upgraded = new Map<string, Promise<void>>();
+
+function upgradeOnce(db: Database, jobId: string): Promise<void> {
+  const made = upgraded.get(jobId) ?? upgradeJob(db, jobId);
+  upgraded.set(jobId, made);
+  made.catch(() => upgraded.delete(jobId));
+  return made;
+}
+
+/** The fields of an event that change its picture beside its source. */
+const SEEN = ['record', 'source', 'anchor', 'phase', 'retime', 'rateMode', 'placement', 'transitionIn', 'enabled'] as const;
+
+/** What the proof of a shot depends on; when it changes, the proof no longer holds. What was decided of its picture counts as it stands. */
+export function proofKey(shot: Shot, referenceId: string, applied: Applied | null): string {
+  const decided = applied?.provenance.get(shot.event.key) ?? {};
+  const seen = SEEN.filter((field) => decided[field] !== undefined).map((field) => [field, shot.event[field]]);
+  const { fit, rateMode, referenceFit } = applied?.list ?? { fit: 'inside', rateMode: 'usual', referenceFit: null };
+  const whole = [fit === 'inside' ? null : fit, rateMode === 'usual' ? null : rateMode, referenceFit].filter((v) => v !== null);
+  return JSON.stringify([referenceId, shot.original?.path ?? null, shot.sourceStart, ...seen, ...whole]);
 }

@@ -1,6 +1,6 @@
 import { renameSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { encodeListFile, formatOfName, LIST_FORMATS, type WriteOptions, writeList } from '@gemello/core';
+import { describeNotices, formatOfName, LIST_FORMATS, type WriteOptions, writeList } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT, UsageError } from '../exit';
 import { listFiles, print, readsList } from '../input';
@@ -30,13 +30,13 @@ export function addConvert(program: Command, finish: (code: number) => void): vo
       for (const { fileName } of written.files)
         if (given.some((file) => path.resolve(file) === path.join(folder, fileName)))
           throw new UsageError('The list would be written over itself; name another file.');
-      for (const { fileName, text } of written.files) put(path.join(folder, fileName), encodeListFile(fileName, text));
+      for (const { fileName, bytes } of written.files) put(path.join(folder, fileName), bytes);
       const paths = written.files.map((f) => path.join(folder, f.fileName));
       const result = {
         out: path.resolve(out),
         files: paths,
         format: format.name,
-        notices: [...list.notices, ...written.notices],
+        notices: describeNotices({ ...list, notices: [...list.notices, ...written.notices] }),
         reels: written.reels,
       };
       print(options.json, result, () =>

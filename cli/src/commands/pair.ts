@@ -1,16 +1,17 @@
-import { describePairings, pair } from '@gemello/core';
+import { describePairings } from '@gemello/core';
 import type { Command } from 'commander';
+import { layCut, takesDecisions } from '../conforming';
 import { EXIT } from '../exit';
-import { laidAgainstOriginals, listFiles, originalsIn, print, withThreads } from '../input';
+import { laidAgainstOriginals, print, withThreads } from '../input';
 import { table } from '../table';
 
 export function addPair(program: Command, finish: (code: number) => void): void {
-  laidAgainstOriginals(program.command('pair').description('pairs, states, evidence, contenders')).action(async (file: string, options) => {
-    const list = listFiles([file], options);
+  const command = program.command('pair').description('pairs, states, evidence, contenders');
+  takesDecisions(laidAgainstOriginals(command)).action(async (file: string, options) => {
     await withThreads(async (pool) => {
-      const pairings = pair(list, await originalsIn(pool, options.originals), [], options.rules);
+      const { pairings, notTaken } = await layCut(pool, file, options);
       const described = describePairings(pairings);
-      print(options.json, described, () =>
+      print(options.json, { ...described, notTaken }, () =>
         [
           table(
             described.pairs.map((p) => [

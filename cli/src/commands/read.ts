@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { describeList, type Notice, SEVERITIES } from '@gemello/core';
+import { describeList, type NoticeDescription, SEVERITIES } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT } from '../exit';
 import { listFiles, print, readsList } from '../input';
@@ -19,7 +19,7 @@ export function addRead(program: Command, finish: (code: number) => void): void 
           ),
           ...described.notices.map(
             (n) =>
-              `${n.severity}${n.part === undefined ? '' : ` ${path.basename(files[n.part] ?? '')}`}${n.line ? ` line ${n.line}` : ''}: ${n.message}`,
+              `${n.severity}${n.part === undefined ? '' : ` ${path.basename(files[n.part] ?? '')}`}${n.place ? ` ${n.place}` : ''}: ${n.message}`,
           ),
           severityLine(described.notices),
         ].join('\n'),
@@ -29,7 +29,7 @@ export function addRead(program: Command, finish: (code: number) => void): void 
 }
 
 /** How many notices there are of each weight; a clean list says so. */
-function severityLine(notices: readonly Notice[]): string {
+function severityLine(notices: readonly NoticeDescription[]): string {
   if (notices.length === 0) return 'clean: everything in the list was understood';
   const counted = SEVERITIES.map((s) => [notices.filter((n) => n.severity === s).length, s] as const);
   return counted

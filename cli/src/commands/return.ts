@@ -1,9 +1,10 @@
 import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';
-import { acceptBest, gradeDecisions, pair, readCdlFile } from '@gemello/core';
+import { readCdlFile } from '@gemello/core';
 import type { Command } from 'commander';
+import { conforms, layCut } from '../conforming';
 import { EXIT, UsageError } from '../exit';
-import { laidAgainstOriginals, listFiles, originalsIn, print, progressTo, withThreads } from '../input';
+import { laidAgainstOriginals, print, progressTo, withThreads } from '../input';
 
 function handlesOption(text: string): number {
   if (!/^\d{1,5}$/.test(text)) throw new UsageError(`--handles must be a number of frames, 0 or more, not "${text}".`);
@@ -18,32 +19,26 @@ function gradesFile(file: string) {
 }
 
 export function addReturn(program: Command, finish: (code: number) => void): void {
-  laidAgainstOriginals(program.command('return').description('graded clips, lists, check'))
+  conforms(laidAgainstOriginals(program.command('return').description('graded clips, lists, check')))
     .requiredOption('--out <dir>', 'folder to write to')
     .option('--handles <frames>', 'frames before and after what the cut shows', handlesOption, 12)
     .option('--grades <file>', '.cc, .ccc or .cdl; ids are event numbers or clip names', gradesFile)
     .option('--list-only', 'only the list that points at the originals, and the table of pairs', false)
     .action(async (file: string, options) => {
-      const list = listFiles([file], options);
       await withThreads(async (pool) => {
-        const originals = await originalsIn(pool, options.originals);
-        const decisions = [
-          ...acceptBest(pair(list, originals, [], options.rules), 'without-doubtful'),
-          ...gradeDecisions(list, options.grades ?? []),
-        ];
+        const { cut, originals, assumed, notTaken } = await layCut(pool, file, { ...options, grades: options.grades ?? [] });
         const result = await pool.writeReturn(
           {
-            list,
+            list: cut,
             originals,
-            decisions,
             folder: path.resolve(options.out),
             handles: options.handles,
-            title: `${list.title || 'CUT'}_RETURN`,
+            title: `${cut.title || 'CUT'}_RETURN`,
             render: !options.listOnly,
           },
           progressTo(process.stderr, 'return'),
         );
-        print(options.json, result, () =>
+        print(options.json, { ...result, assumed, notTaken }, () =>
           [
             ...result.clips.map((c) => c.fileName),
             ...result.lists,
@@ -51,7 +46,11 @@ export function addReturn(program: Command, finish: (code: number) => void): voi
             ...result.problems.map((p) => `${p.fileName} ${p.message}`),
           ].join('\n'),
         );
-        finish(result.problems.length + result.warnings.filter((w) => w.code !== 'short-handles').length > 0 ? EXIT.open : EXIT.done);
+        finish(
+          notTaken.length + result.problems.length + result.warnings.filter((w) => w.code !== 'short-handles').length > 0
+            ? EXIT.open
+            : EXIT.done,
+        );
       });
     });
 }

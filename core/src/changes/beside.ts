@@ -1,13 +1,5 @@
-import {
-  type Cdl,
-  type EditList,
-  type ListEvent,
-  pictureTracks,
-  recordSpan,
-  speedOf,
-  type Transition,
-  withTransitionsAtStart,
-} from '../edit';
+import { asLists, withTransitionsAtStart } from '../conform';
+import { type Cdl, type EditList, type ListEvent, pictureTracks, recordSpan, speedOf, type Transition } from '../edit';
 import { type Frames, formatTimecode, lengthOf, overlapOf, type Rate } from '../time';
 
 /** What two lists may say differently of one event. */
@@ -43,6 +35,8 @@ export interface BesideRow {
 
 /** Two lists of the same cut, event by event. */
 export interface Beside {
+  /** Rate of both. */
+  readonly rate: Rate;
   /** What must be added to the other list's record frames to lay it on this one. */
   readonly shift: Frames;
   readonly rows: readonly BesideRow[];
@@ -57,8 +51,8 @@ const SHARED = 0.5;
  * formats place them differently. Rows are in record order. Both must run at the same rate.
  */
 export function layBeside(hereAsRead: EditList, thereAsRead: EditList): Beside {
-  const here = withTransitionsAtStart(hereAsRead);
-  const there = withTransitionsAtStart(thereAsRead);
+  const here = asLists(withTransitionsAtStart(hereAsRead));
+  const there = asLists(withTransitionsAtStart(thereAsRead));
   const shift = recordSpan(here).in - recordSpan(there).in;
   const [ours, theirs] = [eventsOf(hereAsRead, here), eventsOf(thereAsRead, there)];
   const pairs = matched(ours, theirs, shift);
@@ -71,7 +65,7 @@ export function layBeside(hereAsRead: EditList, thereAsRead: EditList): Beside {
     ...theirs.filter((b) => !used.has(b)).map((b) => ({ here: null, there: b.asRead, differences: [] })),
   ];
   const at = (row: BesideRow) => row.here?.record.in ?? (row.there?.record.in ?? 0) + shift;
-  return { shift, rows: rows.sort((a, b) => at(a) - at(b)) };
+  return { rate: here.rate, shift, rows: rows.sort((a, b) => at(a) - at(b)) };
 }
 
 interface Laid {
@@ -168,5 +162,6 @@ function placementText({ placement: p }: ListEvent): string {
   const percent = (n: number) => `${Number((n * 100).toFixed(1))} %`;
   const crop = Object.values(p.crop).some((c) => c !== 0) ? `, crop ${Object.values(p.crop).map(percent).join(' ')}` : '';
   const turned = p.rotation === 0 ? '' : `, ${Number(p.rotation.toFixed(1))}°`;
-  return `${percent(p.scale)} at ${percent(p.x)} ${percent(p.y)}${turned}${crop}${p.opacity === 1 ? '' : `, opacity ${percent(p.opacity)}`}`;
+  const scale = p.scaleX === p.scaleY ? percent(p.scaleX) : `${percent(p.scaleX)} x ${percent(p.scaleY)}`;
+  return `${scale} at ${percent(p.x)} ${percent(p.y)}${turned}${crop}${p.opacity === 1 ? '' : `, opacity ${percent(p.opacity)}`}`;
 }

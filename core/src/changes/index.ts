@@ -1,2 +1,3 @@
 export * from './beside';
 export * from './carry';
+export * from './follow';

@@ -1,70 +1,38 @@
-import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { dissolve, event, list, original } from '../../test/make';
+import { conformOf, dissolve, event, list, original } from '../../test/make';
 import type { Decision } from '../decisions';
-import { NATURAL, type Retime, withTransitionsAtStart } from '../edit';
-import { compile, framesAlone, neededFrames, pictureAt, shotOf, sourceFrameAt, sourceOffset, sourceSpan } from '.';
+import { FILLING, type Placement } from '../edit';
+import { RATES } from '../time';
+import { framesAlone, layOf, neededFrames, newPicture, partsOf, pictureAt, poseAt, shotOf, withTransitionsAtStart } from '.';
 
 const clip = original('/v/A001C001.mov');
 const other = original('/v/A002C001.mov', { reel: 'A002' });
-const pairTo = (id: string, path: string, sourceStartFrame: number): Decision => ({
+const pairTo = (key: string, path: string, sourceStartFrame: number): Decision => ({
   kind: 'pair',
-  event: id,
+  event: key,
   original: path,
   sourceStartFrame,
 });
-const run = (retime: Retime, length: number, source: number) =>
-  Array.from({ length }, (_, k) => sourceOffset(retime, { in: 0, out: source }, k));
-
-describe('the time map', () => {
-  it('runs one for one at natural speed', () => {
-    expect(run(NATURAL, 4, 4)).toEqual([0, 1, 2, 3]);
-  });
-  it('skips frames when fast and repeats them when slow', () => {
-    expect(run({ kind: 'constant', speed: 2 }, 4, 8)).toEqual([0, 2, 4, 6]);
-    expect(run({ kind: 'constant', speed: 0.5 }, 6, 3)).toEqual([0, 0, 1, 1, 2, 2]);
-  });
-  it('starts a reverse on the last frame of the source span (common practice)', () => {
-    expect(run({ kind: 'constant', speed: -1 }, 4, 4)).toEqual([3, 2, 1, 0]);
-  });
-  it('holds the first frame of a freeze', () => {
-    expect(run({ kind: 'freeze' }, 3, 3)).toEqual([0, 0, 0]);
-  });
-  it('does not fall a frame short through rounding: ten frames at 1.1 reach frame 11', () => {
-    expect(sourceOffset({ kind: 'constant', speed: 1.1 }, { in: 0, out: 11 }, 10)).toBe(11);
-    for (let tenths = 1; tenths <= 40; tenths++)
-      expect(sourceOffset({ kind: 'constant', speed: tenths / 10 }, { in: 0, out: 99 }, 100)).toBe(tenths * 10);
-  });
-  it('covers exactly the span it names, whatever the speed', () => {
-    fc.assert(
-      fc.property(
-        fc.integer({ min: -480, max: 480 }).filter((n) => n !== 0),
-        fc.integer({ min: 1, max: 200 }),
-        (fps, length) => {
-          const retime: Retime = { kind: 'constant', speed: fps / 24 };
-          const e = event('V1/1', 0, length, 0, { retime, source: { in: 0, out: Math.ceil(length * Math.abs(fps / 24)) } });
-          const shown = Array.from({ length }, (_, k) => sourceOffset(retime, e.source, k));
-          expect(sourceSpan(e)).toEqual({ in: Math.min(...shown), out: Math.max(...shown) + 1 });
-        },
-      ),
-    );
-  });
-});
+const parts = (conform: ReturnType<typeof conformOf>, n: number) => partsOf(pictureAt(conform, n));
 
 describe('a conform', () => {
   const cut = list([event('V1/1', 0, 48, 1010), event('V1/2', 48, 24, 1000, { reel: 'A002', transitionIn: dissolve(12) })]);
-  const conform = compile(cut, [clip, other], [pairTo('V1/1', clip.path, 10), pairTo('V1/2', other.path, 0)]);
+  const conform = conformOf(cut, [clip, other], [pairTo('V1/1', clip.path, 10), pairTo('V1/2', other.path, 0)]);
 
   it('shows the paired frame', () => {
-    expect(pictureAt(conform, 5)).toMatchObject([{ sourceFrame: 15, share: 1 }]);
+    expect(parts(conform, 5)).toMatchObject([{ sourceFrame: 15, side: 'alone', share: 1 }]);
   });
-  it('mixes both sides under a dissolve, from nearly nothing to nearly all', () => {
-    const [leaving, incoming] = pictureAt(conform, 48);
-    expect([leaving?.sourceFrame, leaving?.share]).toEqual([58, 1]);
-    expect(incoming?.sourceFrame).toBe(0);
-    expect(incoming?.share).toBeCloseTo(1 / 13);
-    expect(pictureAt(conform, 59)[1]?.share).toBeCloseTo(12 / 13);
-    expect(pictureAt(conform, 60)).toHaveLength(1);
+  it('mixes both sides under a dissolve, from nearly nothing to nearly all: (k + 1)/(N + 1)', () => {
+    const [leaving, incoming] = parts(conform, 48);
+    expect(leaving).toMatchObject({ sourceFrame: 58, side: 'leaving' });
+    expect(incoming).toMatchObject({ sourceFrame: 0, side: 'incoming' });
+    expect(incoming?.share).toBeCloseTo(1 / 13, 12);
+    expect(parts(conform, 59)[1]?.share).toBeCloseTo(12 / 13, 12);
+    expect(parts(conform, 60)).toHaveLength(1);
+  });
+  it('a dissolve turned round in time is the same dissolve', () => {
+    const shares = Array.from({ length: 12 }, (_, k) => parts(conform, 48 + k)[1]?.share ?? 0);
+    for (let k = 0; k < 12; k++) expect((shares[k] ?? 0) + (shares[11 - k] ?? 0)).toBeCloseTo(1, 12);
   });
   it('needs the tail of a dissolve from the outgoing original', () => {
     const shot = shotOf(conform, 'V1/1');
@@ -80,98 +48,168 @@ describe('a conform', () => {
     expect(shot && framesAlone(conform, shot)).toEqual([60, 61, 62, 63, 64, 65, 66, 67, 68, 69, 70, 71]);
   });
   it('is black where nothing stands', () => {
-    expect(pictureAt(conform, 200)).toEqual([]);
+    expect(parts(conform, 200)).toEqual([]);
+  });
+  it('fills the same picture again and again without taking memory', () => {
+    const picture = newPicture();
+    const [first] = partsOf(pictureAt(conform, 5, picture));
+    const [second] = partsOf(pictureAt(conform, 6, picture));
+    expect(second).toBe(first);
+    expect(second?.sourceFrame).toBe(16);
   });
   it('does not edit the list it was made from', () => {
     const before = structuredClone(cut);
-    compile(cut, [clip], [{ kind: 'slip', event: 'V1/1', frames: 9 }]);
+    conformOf(cut, [clip], [pairTo('V1/1', clip.path, 3), { kind: 'roll', event: 'V1/2', frames: 4 }]);
     expect(cut).toEqual(before);
+  });
+  it('has the frame that the list or a person states, else that of its first original', () => {
+    expect(conform.frame.raster).toEqual({ width: 1920, height: 1080 });
+    const stated = { ...cut, framing: { raster: { width: 2048, height: 858 }, pixelAspect: null, fields: null } };
+    expect(conformOf(stated, [clip]).frame).toEqual({ raster: { width: 2048, height: 858 }, pixelAspect: 1 });
   });
 });
 
 describe('a transition centred on the cut', () => {
   const centred = { ...dissolve(12), before: 6 };
   const cut = list([event('V1/1', 0, 48, 1010), event('V1/2', 48, 24, 1050, { transitionIn: centred })]);
-  const conform = compile(cut, [clip], [pairTo('V1/1', clip.path, 10), pairTo('V1/2', clip.path, 50)]);
-  const at = (n: number) => pictureAt(conform, n).map((p) => [p.shot.event.id, p.sourceFrame, Number(p.share.toFixed(3))]);
+  const conform = conformOf(cut, [clip], [pairTo('V1/1', clip.path, 10), pairTo('V1/2', clip.path, 50)]);
+  const at = (n: number) => parts(conform, n).map((p) => [p.shot.event.key, p.sourceFrame, Number(p.share.toFixed(3))]);
   it('begins before it and ends after it, both sides running on', () => {
     expect(at(41)).toEqual([['V1/1', 51, 1]]);
     expect(at(42)).toEqual([
-      ['V1/1', 52, 1],
+      ['V1/1', 52, 0.077],
       ['V1/2', 44, 0.077],
     ]);
     expect(at(53)).toEqual([
-      ['V1/1', 63, 1],
+      ['V1/1', 63, 0.923],
       ['V1/2', 55, 0.923],
     ]);
     expect(at(54)).toEqual([['V1/2', 56, 1]]);
   });
   it('needs frames before the source in of the incoming, and half its length after the outgoing', () => {
-    const needs = (id: string) => {
-      const shot = shotOf(conform, id);
+    const needs = (key: string) => {
+      const shot = shotOf(conform, key);
       return shot && neededFrames(shot, 0)?.wanted;
     };
     expect(needs('V1/1')).toEqual({ in: 10, out: 64 });
     expect(needs('V1/2')).toEqual({ in: 44, out: 74 });
   });
   it('shows the same frames when it is rewritten to begin at its event', () => {
-    const same = compile(withTransitionsAtStart(cut), [clip], [pairTo('V1/1', clip.path, 10), pairTo('V1/2', clip.path, 44)]);
+    const same = conformOf(withTransitionsAtStart(cut), [clip], [pairTo('V1/1', clip.path, 10), pairTo('V1/2', clip.path, 50)]);
     for (let n = 0; n < 72; n++)
-      expect(pictureAt(same, n).map((p) => [p.sourceFrame, p.share])).toEqual(pictureAt(conform, n).map((p) => [p.sourceFrame, p.share]));
+      expect(parts(same, n).map((p) => [p.sourceFrame, p.share])).toEqual(parts(conform, n).map((p) => [p.sourceFrame, p.share]));
+  });
+  it('may begin after the cut: until then what leaves goes on', () => {
+    const late = list([event('V1/1', 0, 20, 1000), event('V1/2', 20, 30, 1040, { transitionIn: { ...dissolve(10), before: -5 } })]);
+    const made = conformOf(late, [clip], [pairTo('V1/1', clip.path, 0), pairTo('V1/2', clip.path, 40)]);
+    expect(parts(made, 22)).toMatchObject([{ sourceFrame: 22, side: 'alone' }]);
+    expect(parts(made, 25)).toMatchObject([
+      { sourceFrame: 25, side: 'leaving' },
+      { sourceFrame: 45, side: 'incoming' },
+    ]);
+    expect(parts(made, 35)).toMatchObject([{ sourceFrame: 55, side: 'alone' }]);
   });
 });
 
 it('what the editor switched off is not in the picture and needs no original', () => {
   const cut = list([event('V1/1', 0, 20, 1000)], [event('V2/1', 5, 5, 1000, { enabled: false })]);
-  const conform = compile(cut, [clip], [pairTo('V1/1', clip.path, 0)]);
-  expect(pictureAt(conform, 6).map((p) => p.shot.event.id)).toEqual(['V1/1']);
+  const conform = conformOf(cut, [clip], [pairTo('V1/1', clip.path, 0)]);
+  expect(parts(conform, 6).map((p) => p.shot.event.key)).toEqual(['V1/1']);
 });
 
 describe('layers', () => {
+  const inset: Placement = { ...FILLING, scaleX: 0.5, scaleY: 0.5, x: 0.2 };
   const cut = list(
     [event('V1/1', 0, 48, 1000)],
-    [event('V2/1', 10, 10, 1000, { reel: 'A002' }), event('V2/2', 30, 5, 0, { kind: 'title' })],
+    [
+      event('V2/1', 10, 10, 1000, { reel: 'A002' }),
+      event('V2/2', 24, 4, 1000, { reel: 'A002', placement: inset }),
+      event('V2/3', 30, 5, 0, { kind: 'title' }),
+    ],
   );
-  const conform = compile(cut, [clip, other], [pairTo('V1/1', clip.path, 0), pairTo('V2/1', other.path, 0)]);
-  it('above hide what is below', () => {
-    expect(pictureAt(conform, 12).map((p) => p.shot.original?.path)).toEqual([other.path]);
+  const pairs = [pairTo('V1/1', clip.path, 0), pairTo('V2/1', other.path, 0), pairTo('V2/2', other.path, 0)];
+  const conform = conformOf(cut, [clip, other], pairs);
+  const alone = (key: string) => {
+    const shot = shotOf(conform, key);
+    return shot ? framesAlone(conform, shot) : [];
+  };
+  it('all have their part; a full one stands alone and hides what is below, an inset does not', () => {
+    expect(parts(conform, 12).map((p) => p.shot.event.key)).toEqual(['V1/1', 'V2/1']);
+    expect(alone('V2/1')).toHaveLength(10);
+    expect(alone('V2/2')).toEqual([]);
+    expect(alone('V1/1')).toEqual(expect.not.arrayContaining([12, 25]));
   });
-  it('with a title let the picture below through', () => {
-    expect(pictureAt(conform, 31).map((p) => p.shot.original?.path)).toEqual([clip.path]);
+  it('a title lies over the picture below it, which still counts as alone', () => {
+    expect(parts(conform, 31).map((p) => p.shot.drawn)).toEqual(['picture', 'title']);
+    expect(alone('V1/1')).toContain(31);
+  });
+  it('a movie baked for a title takes its place', () => {
+    const bake: Decision = { kind: 'bake', event: 'V2/3', bake: { original: other.path, sourceStartFrame: 7 } };
+    expect(parts(conformOf(cut, [clip, other], [...pairs, bake]), 32)[1]).toMatchObject({ sourceFrame: 9, shot: { drawn: 'picture' } });
   });
 });
 
-describe('decisions', () => {
-  const cut = list([event('V1/1', 0, 48, 1010)]);
-  const frameOf = (...decisions: Decision[]) => {
-    const shot = shotOf(compile(cut, [clip], decisions), 'V1/1');
-    return shot?.original ? sourceFrameAt(shot, 0) : null;
+describe('rates that differ', () => {
+  const archive = original('/v/H1.mov', { rate: RATES['25'] });
+  it('are run by the rate of the original that is paired, not by that of the list', () => {
+    const conform = conformOf(list([event('V1/1', 0, 48, 1000)]), [archive], [pairTo('V1/1', archive.path, 0)]);
+    expect([0, 24, 47].map((n) => parts(conform, n)[0]?.sourceFrame)).toEqual([0, 25, 48]);
+  });
+});
+
+describe('where a picture lies', () => {
+  const frame = { raster: { width: 1920, height: 1080 }, pixelAspect: 1 };
+  const at = (placement: Partial<Placement>, picture = frame, fit = 'inside' as const, canvas = frame.raster) => {
+    const lay = layOf({ ...FILLING, ...placement }, FILLING, fit, picture, frame, canvas);
+    const point = (u: number, v: number) =>
+      [lay.a * u + lay.c * v + lay.e, lay.b * u + lay.d * v + lay.f].map((n) => Math.round(n * 1000) / 1000 + 0);
+    return [point(0, 0), point(picture.raster.width, picture.raster.height)];
   };
-  it('a slip is added to the source in', () => {
-    expect(frameOf(pairTo('V1/1', clip.path, 10), { kind: 'slip', event: 'V1/1', frames: 3 })).toBe(13);
-    expect(
-      frameOf(pairTo('V1/1', clip.path, 10), { kind: 'slip', event: 'V1/1', frames: 3 }, { kind: 'slip', event: 'V1/1', frames: -1 }),
-    ).toBe(12);
+  const scope = { raster: { width: 2048, height: 858 }, pixelAspect: 1 };
+  it('fills the frame where it has its shape, whatever its size', () => {
+    expect(at({}, { raster: { width: 3840, height: 2160 }, pixelAspect: 1 })).toEqual([
+      [0, 0],
+      [1920, 1080],
+    ]);
   });
-  it('a new pair lets go of slips that spoke of the old one', () => {
-    expect(frameOf(pairTo('V1/1', clip.path, 10), { kind: 'slip', event: 'V1/1', frames: 3 }, pairTo('V1/1', clip.path, 20))).toBe(20);
+  it('by the fit rule where it has not: inside with bars, filled by cropping, stretched, pixel for pixel', () => {
+    expect(at({}, scope)).toEqual([
+      [0, 137.813],
+      [1920, 942.188],
+    ]);
+    expect(at({}, scope, 'fill' as never)[0]?.[1]).toBe(0);
+    expect(at({}, scope, 'stretch' as never)).toEqual([
+      [0, 0],
+      [1920, 1080],
+    ]);
+    expect(at({}, scope, 'one-to-one' as never)[0]).toEqual([-64, 111]);
   });
-  it('an unpaired event shows nothing', () => {
-    expect(frameOf()).toBeNull();
-    expect(frameOf(pairTo('V1/1', clip.path, 10), { kind: 'unpair', event: 'V1/1' })).toBeNull();
+  it('a picture with wide pixels is drawn out: 720 x 576 with pixels 64:45 fills 16:9 (ITU-R BT.601 raster)', () => {
+    const [from, to] = at({}, { raster: { width: 720, height: 576 }, pixelAspect: 64 / 45 });
+    expect([from, to]).toEqual([
+      [0, 0],
+      [1920, 1080],
+    ]);
   });
-  it('withdrawing the last one restores what stood before', () => {
-    const slips = fc.array(
-      fc.integer({ min: -50, max: 50 }).map((frames): Decision => ({ kind: 'slip', event: 'V1/1', frames })),
-      { minLength: 1 },
-    );
-    fc.assert(
-      fc.property(slips, (made) => {
-        const base = pairTo('V1/1', clip.path, 10);
-        const before = frameOf(base, ...made.slice(0, -1));
-        const last = made.at(-1) as Extract<Decision, { kind: 'slip' }>;
-        expect(frameOf(base, ...made)).toBe((before ?? 0) + last.frames);
-      }),
-    );
+  it('scale about the middle, position in shares of the frame, a quarter turn clockwise', () => {
+    expect(at({ scaleX: 0.5, scaleY: 0.5, x: 0.25, y: -0.25 })).toEqual([
+      [960, 0],
+      [1920, 540],
+    ]);
+    expect(at({ rotation: 90 })[0]).toEqual([1500, -420]);
+  });
+  it('moves evenly between its keys and stands still outside them', () => {
+    const keys = [
+      { ...FILLING, record: 10, scaleX: 1, opacity: 0 },
+      { ...FILLING, record: 20, scaleX: 2, opacity: 1 },
+    ];
+    const placement = { ...FILLING, keys };
+    expect([0, 10, 15, 20, 99].map((n) => [poseAt(placement, n).scaleX, poseAt(placement, n).opacity])).toEqual([
+      [1, 0],
+      [1, 0],
+      [1.5, 0.5],
+      [2, 1],
+      [2, 1],
+    ]);
   });
 });

@@ -1,2 +1,6 @@
+export * from './arrange';
 export * from './compile';
+export * from './geometry';
+export * from './picture';
 export * from './timemap';
+export * from './wipe';

@@ -6,6 +6,7 @@ import {
   type ListEvent,
   type Marker,
   type Notice,
+  type Place,
   recordSpan,
   type SequenceName,
   speedOf,
@@ -22,16 +23,31 @@ export interface ListDescription {
   /** The cuts the file holds where there are several. */
   sequences: SequenceName[];
   framing: Framing | null;
-  notices: Notice[];
+  notices: NoticeDescription[];
+}
+
+export interface NoticeDescription {
+  severity: Notice['severity'];
+  code: string;
+  /** From 1, where the place is a line. */
+  line: number | null;
+  /** The place in words, as its format has it. */
+  place: string | null;
+  part?: number;
+  /** Number of the event it speaks of, as the list has it. */
+  event: string | null;
+  key: string | null;
+  message: string;
 }
 
 export interface EventDescription {
-  id: string;
+  key: string;
   number: string;
   kind: string;
   reel: string;
   clipName: string;
   fileName: string;
+  mediaPath: string;
   sourceIn: string;
   sourceOut: string;
   sourceRate: Rate;
@@ -41,7 +57,8 @@ export interface EventDescription {
   speed: number;
   freeze: boolean;
   reverse: boolean;
-  transitionIn: { type: string; durationFrames: number; from: string; wipeCode: string | null } | null;
+  /** `offsetFrames`: how far it begins before (negative) or after record in. */
+  transitionIn: { type: string; durationFrames: number; offsetFrames: number; from: string; wipeCode: string | null } | null;
   placement: ListEvent['placement'];
   cdl: Cdl | null;
   markers: Marker[];
@@ -54,12 +71,13 @@ export function describeEvent(event: ListEvent, rate: Rate): EventDescription {
   const speed = speedOf(event.retime);
   const join = event.transitionIn;
   return {
-    id: event.id,
+    key: event.key,
     number: event.number,
     kind: event.kind,
     reel: event.reel,
     clipName: event.clipName,
     fileName: event.fileName,
+    mediaPath: event.mediaPath,
     sourceIn: formatTimecode(event.source.in, event.sourceRate),
     sourceOut: formatTimecode(event.source.out, event.sourceRate),
     sourceRate: event.sourceRate,
@@ -69,7 +87,13 @@ export function describeEvent(event: ListEvent, rate: Rate): EventDescription {
     speed,
     freeze: event.retime.kind === 'freeze',
     reverse: speed < 0,
-    transitionIn: join && { type: join.type, durationFrames: join.duration, from: join.from, wipeCode: join.wipeCode },
+    transitionIn: join && {
+      type: join.type,
+      durationFrames: join.duration,
+      offsetFrames: -join.before || 0,
+      from: join.from,
+      wipeCode: join.wipeCode,
+    },
     placement: event.placement,
     cdl: event.cdl,
     markers: [...event.markers],
@@ -90,6 +114,28 @@ export function describeList(list: EditList): ListDescription {
     tracks: list.tracks.map((t) => ({ name: t.name, kind: t.kind, events: t.events.map((e) => describeEvent(e, list.rate)) })),
     sequences: [...list.sequences],
     framing: list.framing,
-    notices: [...list.notices],
+    notices: describeNotices(list),
   };
 }
+
+/** A place in words: `line 12`, `byte 0x1a40`, a path in a tree. */
+export function placeText(place: Place | null): string | null {
+  if (!place) return null;
+  if ('line' in place) return `line ${place.line}`;
+  return 'offset' in place ? `byte 0x${place.offset.toString(16)}` : place.path;
+}
+
+/** The notices of a list, each with the number of the event it speaks of. */
+export function describeNotices(list: EditList): NoticeDescription[] {
+  const numbers = new Map(list.tracks.flatMap((t) => t.events.map((e) => [e.key, e.number] as const)));
+  return list.notices.map(({ place, event, ...n }) => ({
+    ...n,
+    line: lineOf(place),
+    place: placeText(place),
+    event: event === null ? null : (numbers.get(event) ?? null),
+    key: event,
+  }));
+}
+
+/** The line a place names, from 1; null where it is none. */
+export const lineOf = (place: Place | null): number | null => (place && 'line' in place ? place.line : null);

@@ -1,4 +1,5 @@
-export * from './arrange';
 export * from './describe';
+export * from './identity';
 export * from './model';
-export { placementSchema, retimeSchema, speedKeysSchema, transitionSchema } from './schemas';
+export * from './schemas';
+export * from './standing';

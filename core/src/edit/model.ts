@@ -1,4 +1,4 @@
-import type { FrameRange, Frames, Rate } from '../time';
+import { decimalOf, type Fraction, type FrameRange, type Frames, type Rate, ZERO } from '../time';
 
 /** Width and height in pixels. */
 export interface Raster {
@@ -20,16 +20,22 @@ export type Severity = 'kept' | 'changed' | 'lost' | 'unreadable';
 /** All of them, the gravest first. */
 export const SEVERITIES: readonly Severity[] = ['unreadable', 'lost', 'changed', 'kept'];
 
+/** A place in a delivered file, as its format has them: a line from 1, a byte from 0, a path in a tree. */
+export type Place = { readonly line: number } | { readonly offset: number } | { readonly path: string };
+
+/** The place of a line from 1; null where there is none to name. */
+export const atLine = (line: number | null): Place | null => (line === null ? null : { line });
+
 /** One thing the reading of a list has to say, in plain words, with its place. */
 export interface Notice {
   readonly severity: Severity;
   /** A short name for the kind of thing, stable for tests and filters: `unknown-comment`. */
   readonly code: string;
-  /** Line in the file, counted from 1; null when it concerns the file as a whole. */
-  readonly line: number | null;
+  /** Where in the file; null when it concerns the file as a whole. */
+  readonly place: Place | null;
   /** Which file of a set it speaks of, from 0; absent when the list came in one. */
   readonly part?: number;
-  /** The event's id, or null when it belongs to none. */
+  /** The event's key, or null when it belongs to none. */
   readonly event: string | null;
   readonly message: string;
 }
@@ -59,7 +65,7 @@ export interface SpeedKey {
  */
 export type Retime =
   | { readonly kind: 'natural' }
-  | { readonly kind: 'constant'; readonly speed: number }
+  | { readonly kind: 'constant'; readonly speed: Fraction }
   | { readonly kind: 'freeze' }
   | { readonly kind: 'keyed'; readonly keys: readonly SpeedKey[] };
 
@@ -75,15 +81,30 @@ export interface Transition {
   readonly from: 'previous' | 'black';
   /** The pattern number of a wipe, as written; null for other kinds. */
   readonly wipeCode: string | null;
+  /** How a wipe is drawn where that is not plain: forwards, with a hard edge and no border. */
+  readonly look?: WipeLook;
 }
 
+/** What a wipe may be besides its pattern. `softness` and `border` are shares of the frame's width, 0..1. */
+export interface WipeLook {
+  /** True when the pattern runs the other way: what grows, shrinks. */
+  readonly reverse: boolean;
+  readonly softness: number;
+  readonly border: { readonly width: number; readonly colour: readonly [number, number, number] } | null;
+}
+
+/** How a picture of another shape is laid into the frame: all of it inside, filled by cropping, stretched, pixel for pixel. */
+export const FITS = ['inside', 'fill', 'stretch', 'one-to-one'] as const;
+export type Fit = (typeof FITS)[number];
+
 /**
- * Where the picture sits in the frame: scale 1 fills it, x and y are shares of its width and height
- * from the middle, rotation is in degrees. Crop takes shares of the picture away from its edges, 0..1;
- * opacity is 0..1.
+ * Where a picture sits at one moment: scale 1 is the size that the fit rule gives it, x and y are shares of the
+ * frame's width and height from the middle, right and down positive, rotation is in degrees, clockwise. Crop takes
+ * shares of the picture away from its edges, 0..1; opacity is 0..1.
  */
-export interface Placement {
-  readonly scale: number;
+export interface Pose {
+  readonly scaleX: number;
+  readonly scaleY: number;
   readonly x: number;
   readonly y: number;
   readonly rotation: number;
@@ -91,15 +112,44 @@ export interface Placement {
   readonly opacity: number;
 }
 
-/** The whole picture, filling the frame. */
+/** A pose at a moment: `record` counts frames from the event's record in. */
+export interface PoseKey extends Pose {
+  readonly record: number;
+}
+
+/**
+ * Where the picture sits while an event lasts. With `keys` (in record order) it moves evenly from one to the next and
+ * stands still outside them; its own pose is then the first of them.
+ */
+export interface Placement extends Pose {
+  readonly flipX: boolean;
+  readonly flipY: boolean;
+  /** Null: as the cut has it. */
+  readonly fit: Fit | null;
+  readonly keys: readonly PoseKey[];
+}
+
+/** The whole picture, as the fit rule lays it. */
 export const FILLING: Placement = {
-  scale: 1,
+  scaleX: 1,
+  scaleY: 1,
   x: 0,
   y: 0,
   rotation: 0,
   crop: { left: 0, right: 0, top: 0, bottom: 0 },
   opacity: 1,
+  flipX: false,
+  flipY: false,
+  fit: null,
+  keys: [],
 };
+
+/**
+ * How an original of another rate than the cut's runs in it. `usual`: in real time, but frame for frame where the two
+ * count the same whole number of frames a second (24 and 23.976, 30 and 29.97; common practice).
+ */
+export const RATE_MODES = ['usual', 'real-time', 'frame-for-frame'] as const;
+export type RateMode = (typeof RATE_MODES)[number];
 
 /** A note pinned to one frame of the record. */
 export interface Marker {
@@ -114,20 +164,31 @@ export type EventKind = 'clip' | 'black' | 'bars' | 'generator' | 'title';
 /** Opaque JSON of the format a list came in; only a writer of the same format looks into it. */
 export type Metadata = { readonly [name: string]: unknown };
 
-/** One use of a piece of source in the cut. All source frames count from 00:00:00:00 at `sourceRate`. */
+/**
+ * One use of a piece of source in the cut. All source frames count from 00:00:00:00 at `sourceRate`. Source in and out
+ * stand at the record offsets `anchor` (null: at record in and out, as lists deliver them; a trim moves them), and the
+ * source begins `phase` of a frame further on in the direction it runs (0 up to 1).
+ */
 export interface ListEvent {
-  /** Unique in its list: the track's name and the position on it, `V1/7`. */
-  readonly id: string;
+  /** Who it is, unique in its list: made of what it is, so that it stays the same wherever it stands (identity.ts). */
+  readonly key: string;
   /** As written in the list, leading zeros and all; empty when the list gives none. */
   readonly number: string;
   readonly kind: EventKind;
   readonly reel: string;
   readonly clipName: string;
   readonly fileName: string;
+  /** Where the offline clip lay, as written: a path or an address; empty when the list does not say. */
+  readonly mediaPath: string;
   readonly sourceRate: Rate;
   readonly source: FrameRange;
+  /** Source in and out as the list writes them, before any counting; part of who the event is. */
+  readonly sourceLabels: string;
+  readonly anchor: FrameRange | null;
+  readonly phase: Fraction;
   readonly record: FrameRange;
   readonly retime: Retime;
+  readonly rateMode: RateMode;
   readonly transitionIn: Transition | null;
   readonly placement: Placement | null;
   readonly cdl: Cdl | null;
@@ -136,7 +197,7 @@ export interface ListEvent {
   readonly notes: readonly string[];
   /** False when the editor switched it off; it is then not in the picture and needs no original. */
   readonly enabled: boolean;
-  /** Ids of the events that the editor holds together with this one, as picture and its sound. */
+  /** Keys of the events that the editor holds together with this one, as picture and its sound. */
   readonly linked: readonly string[];
   /** What the format carries that has no place in the model, untouched; null when nothing. */
   readonly metadata: Metadata | null;
@@ -179,21 +240,26 @@ export interface EditList {
 export const NATURAL: Retime = { kind: 'natural' };
 
 /** What is said of an event; the rest is as it is where a list says nothing. */
-export type EventFields = Pick<ListEvent, 'id' | 'sourceRate' | 'source' | 'record'> & Partial<ListEvent>;
+export type EventFields = Pick<ListEvent, 'key' | 'sourceRate' | 'source' | 'record'> & Partial<ListEvent>;
 
 /** An event of which all is settled. Every field is written out, in one order: readers make tens of thousands of them. */
-export function newEvent(given: EventFields, id: string = given.id): ListEvent {
+export function newEvent(given: EventFields, key: string = given.key): ListEvent {
   return {
-    id,
+    key,
     number: given.number ?? '',
     kind: given.kind ?? 'clip',
     reel: given.reel ?? '',
     clipName: given.clipName ?? '',
     fileName: given.fileName ?? '',
+    mediaPath: given.mediaPath ?? '',
     sourceRate: given.sourceRate,
     source: given.source,
+    sourceLabels: given.sourceLabels ?? '',
+    anchor: given.anchor ?? null,
+    phase: given.phase ?? ZERO,
     record: given.record,
     retime: given.retime ?? NATURAL,
+    rateMode: given.rateMode ?? 'usual',
     transitionIn: given.transitionIn ?? null,
     placement: given.placement ?? null,
     cdl: given.cdl ?? null,
@@ -219,7 +285,7 @@ export const EMPTY_LIST: Omit<EditList, 'format' | 'rate'> = {
   notices: [],
 };
 
-/** The speed factor of a retime: 1 for natural, 0 for a freeze, the mean over its keys for a keyed one. */
+/** The speed factor of a retime, for showing: 1 for natural, 0 for a freeze, the mean over its keys for a keyed one. */
 export function speedOf(retime: Retime): number {
   switch (retime.kind) {
     case 'natural':
@@ -227,7 +293,7 @@ export function speedOf(retime: Retime): number {
     case 'freeze':
       return 0;
     case 'constant':
-      return retime.speed;
+      return decimalOf(retime.speed);
     case 'keyed': {
       const [first, last] = [retime.keys[0], retime.keys.at(-1)];
       return first && last && last.record > first.record ? (last.source - first.source) / (last.record - first.record) : 1;
@@ -252,15 +318,3 @@ export const pictureTracks = (list: EditList): Track[] => list.tracks.filter((t)
 
 /** Every event of every picture track, bottom layer first. */
 export const pictureEvents = (list: EditList): ListEvent[] => pictureTracks(list).flatMap((t) => t.events);
-
-/** The track an event stands on, read from its id. */
-export const trackOf = (eventId: string): string => eventId.slice(0, eventId.lastIndexOf('/'));
-
-/** Where the source of a keyed speed stands at a record offset, in frames that may be fractions; outside the keys as between the two nearest. */
-export function betweenKeys(keys: readonly SpeedKey[], offset: number): number {
-  let at = 1;
-  while (at < keys.length - 1 && (keys[at] as SpeedKey).record <= offset) at++;
-  const [from, to] = [keys[at - 1], keys[at]];
-  if (!from || !to || to.record === from.record) return from?.source ?? 0;
-  return from.source + ((offset - from.record) * (to.source - from.source)) / (to.record - from.record);
-}

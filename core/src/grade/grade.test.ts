@@ -1,8 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { event, list } from '../../test/make';
 import type { Cdl } from '../edit';
-import { applyCdl, formatSop, gradeDecisions, gradePixels, isNeutral, LUMA_709, NEUTRAL_CDL, readCdlFile, readCube, writeCdlFile } from '.';
+import { applyCdl, formatSop, gradePixels, isNeutral, LUMA_709, NEUTRAL_CDL, readCdlFile, readCube, writeCdlFile } from '.';
 
 const cdl = (change: Partial<Cdl>): Cdl => ({ ...NEUTRAL_CDL, ...change });
 
@@ -104,13 +103,6 @@ describe('files', () => {
         expect(readCdlFile(writeCdlFile([{ id: 'a & b', cdl: grade }])).grades[0]?.cdl).toEqual(grade);
       }),
     );
-  });
-  it('go to the events they name by number, clip or file', () => {
-    const cut = list([event('V1/1', 0, 10, 0), event('V1/2', 10, 10, 0, { clipName: 'B002', fileName: 'B002.mxf' })]);
-    const grade = cdl({ saturation: 0.5 });
-    expect(gradeDecisions(cut, [{ id: '002', cdl: grade }])).toEqual([{ kind: 'grade', event: 'V1/2', cdl: grade }]);
-    expect(gradeDecisions(cut, [{ id: 'B002.mov', cdl: grade }])).toMatchObject([{ event: 'V1/2' }]);
-    expect(gradeDecisions(cut, [{ id: 'nothing', cdl: grade }])).toEqual([]);
   });
 });
 

@@ -1,4 +1,3 @@
-export * from './assign';
 export * from './cdl';
 export * from './files';
 export * from './lut';

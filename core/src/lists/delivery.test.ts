@@ -1,6 +1,6 @@
 import { zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import { event, list } from '../../test/make';
+import { event, list, textOf } from '../../test/make';
 import { NATURAL } from '../edit';
 import { RATES } from '../time';
 import { inLayerOrder, readDelivery } from './delivery';
@@ -26,10 +26,10 @@ describe('several files that form one cut', () => {
   ];
   it('are its layers, from the bottom up in the order of their names', () => {
     const { list: cut } = readDelivery(inLayerOrder(files), at24);
-    expect(cut.tracks.map((t) => [t.name, t.part, t.events[0]?.id, t.events[0]?.reel])).toEqual([
-      ['V1', 0, 'V1/1', 'A001'],
-      ['V2', 1, 'V2/1', 'B001'],
-      ['V3', 2, 'V3/1', 'C001'],
+    expect(cut.tracks.map((t) => [t.name, t.part, t.events[0]?.reel])).toEqual([
+      ['V1', 0, 'A001'],
+      ['V2', 1, 'B001'],
+      ['V3', 2, 'C001'],
     ]);
   });
   it('are read at the highest rate that any of them needs, where none states it', () => {
@@ -41,12 +41,12 @@ describe('several files that form one cut', () => {
   it('say in which file a notice has its line', () => {
     const broken = { fileName: 'cut_V4.edl', bytes: bytes(`${layer('D001', '00')}002  A001     V     C        01:00:aa:00`) };
     const { list: cut } = readDelivery([...inLayerOrder(files), broken], { rate: RATES['25'] });
-    expect(cut.notices).toMatchObject([{ code: 'broken-line', line: 3, part: 3 }]);
+    expect(cut.notices).toMatchObject([{ code: 'broken-line', place: { line: 3 }, part: 3 }]);
   });
   it('are read without the one that is no list, which says why', () => {
     const { list: cut } = readDelivery([{ fileName: 'letter.txt', bytes: bytes('\n\nDear editor') }, ...files], { rate: RATES['25'] });
     expect(cut.tracks).toHaveLength(3);
-    expect(cut.notices).toMatchObject([{ severity: 'unreadable', line: 3, part: 0 }]);
+    expect(cut.notices).toMatchObject([{ severity: 'unreadable', place: { line: 3 }, part: 0 }]);
   });
 });
 
@@ -97,8 +97,8 @@ describe('reels that are too long for a list', () => {
     ]);
     const written = writeList(cut, format('a.edl'), 'a.edl', { reelLength: 8 });
     expect(written.files.map((f) => f.fileName)).toEqual(['a.edl', 'a_reels.csv']);
-    expect(written.files[1]?.text).toContain('A001_20260401_LEFT,A001_202');
-    const text = written.files[0]?.text ?? '';
+    expect(textOf(written.files[1]?.bytes)).toContain('A001_20260401_LEFT,A001_202');
+    const text = textOf(written.files[0]?.bytes);
     expect(
       text
         .split('\n')
@@ -114,26 +114,21 @@ describe('how a list is written', () => {
   it('one file a layer for systems that read one', () => {
     const { files } = writeList(cut, format('a.edl'), 'out.edl', { layers: 'apart' });
     expect(files.map((f) => f.fileName)).toEqual(['out_V1.edl', 'out_V2.edl']);
-    expect(
-      readDelivery(
-        files.map((f) => ({ ...f, bytes: bytes(f.text) })),
-        at24,
-      ).list.tracks.map((t) => t.events.length),
-    ).toEqual([2, 1]);
+    expect(readDelivery(files, at24).list.tracks.map((t) => t.events.length)).toEqual([2, 1]);
   });
   it('under another title, numbered anew in record order', () => {
     const { files } = writeList(cut, format('a.csv'), 'out.csv', { title: 'NEW', numbering: 'anew' });
-    const back = readTable(files[0]?.text ?? '', at24);
-    expect(back.tracks.flatMap((t) => t.events.map((e) => [e.id, e.number]))).toEqual([
+    const back = readTable(textOf(files[0]?.bytes), at24);
+    expect(back.tracks.flatMap((t) => t.events.map((e) => [e.key, e.number]))).toEqual([
       ['V1/1', '001'],
       ['V1/2', '003'],
       ['V2/1', '002'],
     ]);
-    expect(readOtio(writeList(cut, format('a.otio'), 'out.otio', { title: 'NEW' }).files[0]?.text ?? '').title).toBe('NEW');
+    expect(readOtio(textOf(writeList(cut, format('a.otio'), 'out.otio', { title: 'NEW' }).files[0]?.bytes)).title).toBe('NEW');
   });
   it('counted in drop-frame from the same first label, with every length kept in frames', () => {
     const hour = { ...list([event('V1/1', 108_000, 2000, 0, { sourceRate: RATES['29.97'] })]), rate: RATES['29.97'] };
-    const back = readEdl(writeList(hour, format('a.edl'), 'a.edl', { counting: 'drop' }).files[0]?.text ?? '', { rate: RATES['29.97'] });
+    const back = readEdl(textOf(writeList(hour, format('a.edl'), 'a.edl', { counting: 'drop' }).files[0]?.bytes), { rate: RATES['29.97'] });
     // 01:00:00:00 is frame 108 000 in non-drop and 01:00:00;00 is 107 892 in drop-frame (SMPTE ST 12-1).
     expect(back.tracks[0]?.events[0]?.record).toEqual({ in: 107_892, out: 109_892 });
     expect(back.rate.dropFrame).toBe(true);

@@ -1,4 +1,4 @@
-import { type EditList, EMPTY_LIST, type Notice, type Track } from '../edit';
+import { type EditList, EMPTY_LIST, identified, type Notice, type Track } from '../edit';
 import { formatRate, nominal, type Rate, sameSpeed } from '../time';
 import { type ListOptions, unreadableList } from './options';
 import { LIST_FORMATS, type ListFormat, recogniseList } from './registry';
@@ -10,10 +10,9 @@ export interface DeliveredFile {
   readonly bytes: Uint8Array;
 }
 
-/** A file of a delivery with its text; `format` is null when none is known for it. */
-export interface ReadFile {
-  readonly fileName: string;
-  readonly text: string;
+/** A file of a delivery; `text` is null where its format is none, `format` where none is known for it. */
+export interface ReadFile extends DeliveredFile {
+  readonly text: string | null;
   readonly format: ListFormat | null;
 }
 
@@ -38,19 +37,19 @@ export function readDelivery(given: readonly DeliveredFile[], options: ListOptio
   const whole = read.filter((r) => r.list.tracks.length > 0);
   const rate = options.rate ?? highestRate(whole.map((r) => r.list.rate));
   const lists = read.map((r) =>
-    rate && r.file.format && !sameSpeed(r.list.rate, rate) ? r.file.format.read(r.file.text, { ...options, rate }) : r.list,
+    rate && r.file.format && !sameSpeed(r.list.rate, rate) ? r.file.format.read(r.file.bytes, { ...options, rate }) : r.list,
   );
   return { list: stacked(lists, files), files };
 }
 
 function readOne({ fileName, bytes }: DeliveredFile, options: ListOptions): { file: ReadFile; list: EditList } {
-  const text = decodeListFile(bytes);
-  if ('problem' in text)
-    return { file: { fileName, text: '', format: null }, list: unreadableList('unknown', `${fileName}: ${text.problem}`) };
-  const format = recogniseList(text.text);
-  const file = { fileName, text: text.text, format };
-  if (format) return { file, list: format.read(text.text, options) };
-  const first = text.text.split(/\r\n|\r|\n/).findIndex((l) => l.trim() !== '');
+  const format = recogniseList(bytes);
+  if (format) return { file: { fileName, bytes, text: format.textOf(bytes), format }, list: format.read(bytes, options) };
+  const decoded = decodeListFile(bytes);
+  const text = 'text' in decoded ? decoded.text : '';
+  const file = { fileName, bytes, text, format: null };
+  if ('problem' in decoded) return { file, list: unreadableList('unknown', `${fileName}: ${decoded.problem}`) };
+  const first = text.split(/\r\n|\r|\n/).findIndex((l) => l.trim() !== '');
   const reason =
     first < 0
       ? `${fileName} is empty.`
@@ -66,27 +65,29 @@ function stacked(lists: readonly EditList[], files: readonly ReadFile[]): EditLi
   const notices: Notice[] = [];
   const base = lists.find((l) => l.tracks.length > 0) ?? lists[0];
   lists.forEach((list, part) => {
-    const ids = new Map<string, string>();
+    const places = new Map<string, string>();
     for (const track of list.tracks) {
       const name = track.kind === 'picture' ? `V${++counts.picture}` : `A${++counts.sound}`;
       const events = track.events.map((event, i) => {
-        ids.set(event.id, `${name}/${i + 1}`);
-        return { ...event, id: `${name}/${i + 1}`, linked: [] };
+        const place = `${name}/${i + 1}`;
+        places.set(event.key, place);
+        return { ...event, key: place, linked: [] };
       });
       tracks.push({ ...track, name, events, part });
     }
-    for (const n of list.notices) notices.push({ ...n, part, event: n.event && (ids.get(n.event) ?? null) });
+    for (const n of list.notices) notices.push({ ...n, part, event: n.event && (places.get(n.event) ?? null) });
     if (base && list.tracks.length > 0 && !sameSpeed(list.rate, base.rate))
       notices.push({
         severity: 'changed',
         code: 'rates-differ',
-        line: null,
+        place: null,
         event: null,
         part,
         message: `${files[part]?.fileName} states ${formatRate(list.rate)}, the layer below it ${formatRate(base.rate)}; all are read at ${formatRate(base.rate)}.`,
       });
   });
-  return {
+  // Keys say which of how many equals an event is, over all layers.
+  return identified({
     ...EMPTY_LIST,
     format: base?.format ?? 'none',
     title: base?.title ?? '',
@@ -96,7 +97,7 @@ function stacked(lists: readonly EditList[], files: readonly ReadFile[]): EditLi
     tracks: [...tracks.filter((t) => t.kind === 'picture'), ...tracks.filter((t) => t.kind === 'sound')],
     notes: lists.flatMap((l) => l.notes),
     notices,
-  };
+  });
 }
 
 /** File names in the order of their layers: `cut_V2` before `cut_V10`. */

@@ -1,3 +1,4 @@
+import { asLists, withTransitionsAtStart } from '../conform';
 import { type EditList, type ListEvent, type Notice, pictureTracks } from '../edit';
 import { sameSpeed } from '../time';
 import type { Feature, ListFormat } from './registry';
@@ -29,13 +30,20 @@ const COUNTS: readonly {
     has: (e, list) => !sameSpeed(e.sourceRate, list.rate),
     message: (n, t) => `${n} at another rate than the cut: ${t} counts all at one rate.`,
   },
+  {
+    what: 'part-frames',
+    has: (e) => e.phase.num !== 0,
+    message: (n) =>
+      `${n} whose source begins on a part of a frame, as retimed ones do after a trim: single frames of them will show the one beside.`,
+  },
 ];
 
 /** What changes without the picture changing, or is kept in its main part. */
-const MILD: readonly Feature[] = ['numbers', 'links', 'keyed-speed'];
+const MILD: readonly Feature[] = ['numbers', 'links', 'keyed-speed', 'part-frames'];
 
 /** What a format cannot carry of a list, told before it is written. Event numbers alone are `kept` as order. */
-export function lossesIn(list: EditList, format: ListFormat): Notice[] {
+export function lossesIn(given: EditList, format: ListFormat): Notice[] {
+  const list = asLists(format.fromTransition ? withTransitionsAtStart(given) : given);
   const events = list.tracks.flatMap((t) => t.events);
   const notices: Notice[] = [];
   for (const { what, has, message } of COUNTS) {
@@ -47,8 +55,8 @@ export function lossesIn(list: EditList, format: ListFormat): Notice[] {
     notices.push({
       severity,
       code: `cannot-carry-${what}`,
-      line: null,
-      event: first.id,
+      place: null,
+      event: first.key,
       message: message(`${hit.length} ${hit.length === 1 ? 'event' : 'events'}`, format.title),
     });
   }
@@ -56,7 +64,7 @@ export function lossesIn(list: EditList, format: ListFormat): Notice[] {
     notices.push({
       severity: 'changed',
       code: 'cannot-carry-framing',
-      line: null,
+      place: null,
       event: null,
       message: `The raster of the cut: ${format.title} does not state it.`,
     });
@@ -65,7 +73,7 @@ export function lossesIn(list: EditList, format: ListFormat): Notice[] {
     notices.push({
       severity: 'lost',
       code: 'cannot-carry-metadata',
-      line: null,
+      place: null,
       event: null,
       message: `Metadata of ${foreign} ${foreign === 1 ? 'event' : 'events'} that only ${list.format} has a place for.`,
     });
@@ -73,7 +81,7 @@ export function lossesIn(list: EditList, format: ListFormat): Notice[] {
     notices.push({
       severity: 'lost',
       code: 'cannot-carry-layers',
-      line: null,
+      place: null,
       event: null,
       message: `${pictureTracks(list).length} layers: ${format.title} holds one.`,
     });

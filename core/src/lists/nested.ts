@@ -1,5 +1,6 @@
-import { type ListEvent, type Track, withRecord } from '../edit';
-import { type FrameRange, type Frames, lengthOf, overlapOf, sameSpeed } from '../time';
+import { atRecordIn, trimmed } from '../conform';
+import type { ListEvent, Track } from '../edit';
+import { type FrameRange, type Frames, lengthOf, overlapOf, type Rate, sameSpeed } from '../time';
 
 /** A nested cut, opened: its layers from the bottom up, on the record of the cut it stands in. */
 export interface Opened {
@@ -10,12 +11,13 @@ export interface Opened {
 
 /**
  * What stands in a window over a track, laid from record frame `at`. Events that reach over an edge
- * of the window are shortened to it; what is seen at each frame stays the same.
+ * of the window are shortened to it; what is seen at each frame stays the same. `rate` is the record's.
  */
 export function throughWindow(
   events: readonly ListEvent[],
   window: FrameRange,
   at: Frames,
+  rate: Rate,
 ): { events: ListEvent[]; lostTransitions: number } {
   let lostTransitions = 0;
   const by = at - window.in;
@@ -25,10 +27,14 @@ export function throughWindow(
     const join = event.transitionIn;
     const whole = join === null || event.record.in - join.before >= window.in;
     if (!whole) lostTransitions++;
-    const trimmed = withRecord(event, part);
+    const whatIsSeen = atRecordIn(trimmed(event, part), rate);
     return [
       {
-        ...trimmed,
+        ...whatIsSeen,
+        sourceLabels:
+          lengthOf(part) === lengthOf(event.record)
+            ? event.sourceLabels
+            : `${event.sourceLabels} ${part.in - event.record.in} ${lengthOf(part)}`,
         transitionIn: whole ? join : null,
         record: { in: part.in + by, out: part.out + by },
         markers: event.markers.filter((m) => m.record >= part.in && m.record < part.out).map((m) => ({ ...m, record: m.record + by })),
@@ -43,7 +49,7 @@ export function throughWindow(
  * record of `inside`. Null where opening would not show the same picture: the nested cut is retimed,
  * resized, switched off, runs at another rate, or has several layers that come in with a transition.
  */
-export function openNested(outer: ListEvent, inside: readonly Track[], leavesWithTransition: boolean): Opened | null {
+export function openNested(outer: ListEvent, inside: readonly Track[], leavesWithTransition: boolean, rate: Rate): Opened | null {
   const plain = outer.retime.kind === 'natural' && outer.placement === null && outer.enabled && outer.markers.length === 0;
   const layers = inside.filter((t) => t.kind === 'picture' && t.events.length > 0);
   if (!plain || layers.length === 0 || layers.some((t) => t.events.some((e) => !sameSpeed(e.sourceRate, outer.sourceRate)))) return null;
@@ -52,7 +58,7 @@ export function openNested(outer: ListEvent, inside: readonly Track[], leavesWit
   const window = { in: outer.source.in, out: outer.source.in + lengthOf(outer.record) };
   let lostTransitions = 0;
   const opened = layers.map((track) => {
-    const through = throughWindow(track.events, window, outer.record.in);
+    const through = throughWindow(track.events, window, outer.record.in, rate);
     lostTransitions += through.lostTransitions;
     return through.events.map((e): ListEvent => ({ ...e, notes: [...e.notes, `In the nested cut "${outer.clipName}"`] }));
   });
@@ -80,35 +86,35 @@ export function nestedNotice(name: string, opened: Opened | null): { code: 'nest
 /**
  * Puts opened layers into the tracks they belong to: the bottom one into the track of the event it
  * stands for, the others into tracks of their own just above it. Tracks and events are named anew;
- * `ids` gives the new id of every event that had one, an opened one's being that of its first part.
+ * `keys` gives the new key of every event that had one, an opened one's being that of its first part.
  */
 export function withOpened(
   tracks: readonly Track[],
   opened: ReadonlyMap<string, Opened>,
-): { tracks: Track[]; ids: ReadonlyMap<string, string> } {
+): { tracks: Track[]; keys: ReadonlyMap<string, string> } {
   const counts = { picture: 0, sound: 0 };
-  const ids = new Map<string, string>();
+  const keys = new Map<string, string>();
   const made = tracks.flatMap((track): Track[] => {
     const above: Part[][] = [];
     const bottom = track.events.flatMap((event): Part[] => {
-      const layers = opened.get(event.id)?.layers;
-      if (!layers) return [{ event, was: event.id }];
+      const layers = opened.get(event.key)?.layers;
+      if (!layers) return [{ event, was: event.key }];
       layers.slice(1).forEach((layer, i) => {
         above[i] = [...(above[i] ?? []), ...layer.map((e): Part => ({ event: e, was: null }))];
       });
-      return (layers[0] ?? []).map((e, i): Part => ({ event: e, was: i === 0 ? event.id : null }));
+      return (layers[0] ?? []).map((e, i): Part => ({ event: e, was: i === 0 ? event.key : null }));
     });
     return [bottom, ...above].map((parts, i): Track => {
       const name = track.kind === 'sound' ? `A${++counts.sound}` : `V${++counts.picture}`;
       const events = parts.map(({ event, was }, n) => {
-        const id = `${name}/${n + 1}`;
-        if (was) ids.set(was, id);
-        return { ...event, id };
+        const key = `${name}/${n + 1}`;
+        if (was) keys.set(was, key);
+        return { ...event, key };
       });
       return i === 0 ? { ...track, name, events } : { name, kind: track.kind, events };
     });
   });
-  return { tracks: made, ids };
+  return { tracks: made, keys };
 }
 
 interface Part {

@@ -1,4 +1,4 @@
-import { type EditList, EMPTY_LIST, type Raster } from '../edit';
+import { atLine, type EditList, EMPTY_LIST, type Raster } from '../edit';
 import { RATES, type Rate } from '../time';
 import type { ColumnMapping } from './table/columns';
 
@@ -20,6 +20,6 @@ export function unreadableList(format: string, message: string, line: number | n
     ...EMPTY_LIST,
     format,
     rate: RATES['24'],
-    notices: [{ severity: 'unreadable', code: 'unreadable', line, event: null, message }],
+    notices: [{ severity: 'unreadable', code: 'unreadable', place: atLine(line), event: null, message }],
   };
 }

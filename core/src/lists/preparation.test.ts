@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { event, list } from '../../test/make';
+import { fractionOf } from '../time';
 import { readEdl } from './edl';
 import { checkPreparation } from './preparation';
 import { readXmeml } from './xmeml';
@@ -18,7 +19,7 @@ describe('what is usually cleaned before a cut is sent (TRADE.md section 2)', ()
   });
   it('layers, titles, retimed shots on the main layer, switched-off events', () => {
     const cut = list(
-      [event('V1/1', 0, 20, 0, { retime: { kind: 'constant', speed: 2 } })],
+      [event('V1/1', 0, 20, 0, { retime: { kind: 'constant', speed: fractionOf(2) } })],
       [event('V2/1', 0, 5, 0, { kind: 'title', number: '7' }), event('V2/2', 6, 5, 0, { enabled: false, number: '8' })],
     );
     expect(codes(cut)).toEqual([

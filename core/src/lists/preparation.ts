@@ -34,9 +34,9 @@ export function checkPreparation(list: EditList, referenceEnd: Frames | null): U
   const all = layers.flatMap((t) => t.events);
   const found: Unprepared[] = [];
   const say = (code: Unprepared['code'], events: readonly ListEvent[], message: (n: number) => string) => {
-    if (events.length > 0) found.push({ code, events: events.map((e) => e.id), message: message(events.length) });
+    if (events.length > 0) found.push({ code, events: events.map((e) => e.key), message: message(events.length) });
   };
-  const noted = (code: string) => list.notices.filter((n) => n.code === code).flatMap((n) => all.filter((e) => e.id === n.event));
+  const noted = (code: string) => list.notices.filter((n) => n.code === code).flatMap((n) => all.filter((e) => e.key === n.event));
 
   say('gap', afterGaps(layers[0]), (n) => `${plural(n, 'gap')} on the main layer; the picture is black there.`);
   say('overlap', layers.flatMap(overlapping), (n) => `${plural(n, 'event')} begin before the one ahead has ended; the later one is shown.`);

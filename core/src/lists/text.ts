@@ -20,6 +20,16 @@ export function decodeListFile(bytes: Uint8Array): ListText {
   return { text: decoded(bytes), bundle: false };
 }
 
+/** How much of a file is looked at to tell its format, in bytes. */
+const HEAD = 65_536;
+
+/** The first part of a list's text, for telling its format; empty where there is none. */
+export function headOf(bytes: Uint8Array): string {
+  const packed = bytes[0] === 0x50 && bytes[1] === 0x4b;
+  const decoded = decodeListFile(packed ? bytes : bytes.subarray(0, HEAD));
+  return 'text' in decoded ? decoded.text.slice(0, HEAD) : '';
+}
+
 const tooLarge = (size: number) =>
   `It is ${Math.round(size / 1024 / 1024)} MB long; lists above ${LARGEST_LIST_TEXT / 1024 / 1024} MB are not read. Is it a list at all?`;
 

@@ -20,7 +20,7 @@ export interface WriteOptions {
 
 /** What a list becomes: its files, what they cannot carry, and the reels that had to be shortened. */
 export interface Written {
-  readonly files: readonly { readonly fileName: string; readonly text: string }[];
+  readonly files: readonly { readonly fileName: string; readonly bytes: Uint8Array }[];
   readonly notices: readonly Notice[];
   readonly reels: readonly ShortReel[];
 }
@@ -37,13 +37,13 @@ export function writeList(given: EditList, format: ListFormat, fileName: string,
     layers.length > 1
       ? layers.map((layer, i) => ({
           fileName: `${stem}_${layer.name}${extension}`,
-          text: format.write({
-            ...list,
-            tracks: [{ ...layer, name: 'V1' }, ...(i === 0 ? list.tracks.filter((t) => t.kind === 'sound') : [])],
-          }),
+          bytes: format.write(
+            { ...list, tracks: [{ ...layer, name: 'V1' }, ...(i === 0 ? list.tracks.filter((t) => t.kind === 'sound') : [])] },
+            fileName,
+          ),
         }))
-      : [{ fileName, text: format.write(list) }];
-  if (reels.length > 0) files.push({ fileName: `${stem}_reels.csv`, text: reelTable(reels) });
+      : [{ fileName, bytes: format.write(list, fileName) }];
+  if (reels.length > 0) files.push({ fileName: `${stem}_reels.csv`, bytes: new TextEncoder().encode(reelTable(reels)) });
   const losses = lossesIn(list, format).filter((n) => layers.length < 2 || n.code !== 'cannot-carry-layers');
   return { files, notices: [...notices, ...losses], reels };
 }
@@ -53,7 +53,7 @@ const reelTable = (reels: readonly ShortReel[]): string =>
 
 function arranged(given: EditList, options: WriteOptions): { list: EditList; reels: ShortReel[]; notices: Notice[] } {
   const notices: Notice[] = [];
-  const say = (code: string, message: string) => notices.push({ severity: 'changed', code, line: null, event: null, message });
+  const say = (code: string, message: string) => notices.push({ severity: 'changed', code, place: null, event: null, message });
   let list = options.title === undefined ? given : { ...given, title: options.title };
   if (options.counting) list = recounted(list, options.counting === 'drop', say);
   if (options.numbering === 'anew') list = numberedAnew(list);

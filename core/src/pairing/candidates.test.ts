@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { event, list, original } from '../../test/make';
+import { event, original, standing } from '../../test/make';
 import type { Original } from '../originals';
 import { RATES } from '../time';
 import { examine, indexOriginals, pair, type Rules, rulesSchema } from '.';
@@ -51,13 +51,13 @@ describe('candidates, whatever is asked and whatever there is', () => {
             clock: o.rate,
           } as Partial<Original>);
         });
-        const cut = list([event('V1/1', 0, 20, source, words)]);
+        const cut = standing([event('V1/1', 0, 20, source, words)]);
         const parsed: Rules = rulesSchema.parse(asked);
-        const [found] = pair(cut, there, [], parsed);
+        const [found] = pair(cut, there, { rules: parsed });
         const [listed] = cut.tracks[0]?.events ?? [];
         const byHand = there
           .filter((o) => o.kind !== 'sound')
-          .map((o) => examine(listed as NonNullable<typeof listed>, o, 0, parsed))
+          .map((o) => examine({ event: listed as NonNullable<typeof listed>, tail: 0, recordRate: cut.rate }, o, parsed))
           .filter((c) => c.meets || c.evidence.some((e) => e.criterion === 'name' && (e.result === 'agrees' || e.result === 'loosely')));
         expect(found?.contenders.map((c) => c.original.path).sort()).toEqual(byHand.map((c) => c.original.path).sort());
         for (const c of found?.contenders ?? []) expect(c).toEqual(byHand.find((b) => b.original === c.original));
@@ -69,7 +69,7 @@ describe('candidates, whatever is asked and whatever there is', () => {
     fc.assert(
       fc.property(events, originals, ({ source, ...words }, made) => {
         const there = made.map(({ file, clip, ...o }, i) => original(`/v/${i}/${file}`, { ...o, clipName: clip } as Partial<Original>));
-        const cut = list([event('V1/1', 0, 20, source, words), event('V1/2', 20, 20, source + 100, words)]);
+        const cut = standing([event('V1/1', 0, 20, source, words), event('V1/2', 20, 20, source + 100, words)]);
         expect(pair(cut, indexOriginals(there))).toEqual(pair(cut, there));
       }),
     );

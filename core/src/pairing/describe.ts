@@ -5,7 +5,7 @@ import { countStates, type Pairing, type PairState } from './pair';
 /** A pairing in the shape of the command-line contract. */
 export interface PairDescription {
   event: string;
-  eventId: string;
+  key: string;
   track: string;
   state: PairState;
   accepted: boolean;
@@ -23,7 +23,7 @@ export interface PairDescription {
 export function describePairing(p: Pairing): PairDescription {
   return {
     event: p.event.number,
-    eventId: p.event.id,
+    key: p.event.key,
     track: p.track,
     state: p.state,
     accepted: p.accepted,

@@ -1,7 +1,18 @@
-import { sourceSpan } from '../conform/timemap';
-import type { ListEvent } from '../edit';
+import { ratesRun, runOf, sourceSpan } from '../conform';
+import type { StandingEvent } from '../edit';
 import { looseName, looseReel, missingInside, namesReel, type Original, withoutExtension } from '../originals';
-import { convertByFrameCount, convertByRealTime, type Frames, formatRate, formatTimecode, lengthOf, relabel, sameSpeed } from '../time';
+import {
+  convertByFrameCount,
+  convertByRealTime,
+  type Frames,
+  formatRate,
+  formatTimecode,
+  framesPerDay,
+  lengthOf,
+  type Rate,
+  relabel,
+  sameSpeed,
+} from '../time';
 import type { Rules } from './rules';
 
 /** How one criterion speaks: for, somewhat for, against, or nothing to compare. */
@@ -29,16 +40,25 @@ export interface Contender {
   readonly meets: boolean;
 }
 
+/** An event that looks for its original. */
+export interface Asking {
+  readonly event: StandingEvent;
+  /** Frames that are needed past its record out. */
+  readonly tail: Frames;
+  /** Rate of the cut. */
+  readonly recordRate: Rate;
+}
+
 /**
- * Looks at one original as a candidate for one event. `tail`: frames needed past the record out.
- * `settledStart`: the frame where an accepted pair begins, which then stands whatever timecode says.
+ * Looks at one original as a candidate for one event. `settledStart`: the frame where an accepted pair begins, which
+ * then stands whatever timecode says.
  */
-export function examine(event: ListEvent, original: Original, tail: Frames, rules: Rules, settledStart?: Frames): Contender {
+export function examine({ event, tail, recordRate }: Asking, original: Original, rules: Rules, settledStart?: Frames): Contender {
   const reel = compareReel(event, original);
   const name = compareName(event, original);
   const place = locate(event, original, rules, name.result !== 'disagrees' && name.result !== 'unknown');
   const start = settledStart ?? place.start;
-  const span = sourceSpan(event, tail);
+  const span = sourceSpan(event, runOf(event, recordRate, original.kind === 'still' ? event.sourceRate : original.rate), tail);
   const still = original.kind === 'still';
   const missingHead = still ? 0 : Math.max(0, -(start + span.in));
   const missingTail = still ? 0 : Math.max(0, start + span.out - original.frames);
@@ -49,7 +69,7 @@ export function examine(event: ListEvent, original: Original, tail: Frames, rule
       : { criterion: 'length', result: 'disagrees', detail: whatIsMissing({ missingHead, missingTail, missingInside: inside }) };
   return {
     original,
-    evidence: [reel, name, place.evidence, length, compareRate(event, original, rules)],
+    evidence: [reel, name, place.evidence, length, compareRate(event, original, rules, recordRate)],
     sourceStartFrame: start,
     missingHead,
     missingTail,
@@ -69,7 +89,7 @@ function whatIsMissing(c: Pick<Contender, 'missingHead' | 'missingTail' | 'missi
 export const isShort = (c: Pick<Contender, 'missingHead' | 'missingTail' | 'missingInside'>): boolean =>
   c.missingHead + c.missingTail + c.missingInside > 0;
 
-function compareReel(event: ListEvent, original: Original): Evidence {
+function compareReel(event: StandingEvent, original: Original): Evidence {
   const criterion = 'reel';
   if (!namesReel(event.reel)) return { criterion, result: 'unknown', detail: 'the list names no reel' };
   if (!namesReel(original.reel)) return { criterion, result: 'unknown', detail: 'the original has no reel' };
@@ -83,9 +103,9 @@ function compareReel(event: ListEvent, original: Original): Evidence {
 }
 
 /** Clip name and file name are different things; either side may have kept only one, so all are compared. */
-function compareName(event: ListEvent, original: Original): Evidence {
+function compareName(event: StandingEvent, original: Original): Evidence {
   const criterion = 'name';
-  const asked = [event.clipName, event.fileName].filter((n) => n.trim() !== '');
+  const asked = [event.clipName, event.fileName, ...event.aliases].filter((n) => n.trim() !== '');
   if (asked.length === 0) return { criterion, result: 'unknown', detail: 'the list names no clip' };
   const given = [original.clipName, original.fileName];
   const plain = (n: string) => withoutExtension(n.trim());
@@ -103,12 +123,12 @@ interface Place {
 }
 
 /** Finds the event's source in within the original by timecode; failing that, by counting from its first frame. */
-function locate(event: ListEvent, original: Original, rules: Rules, named: boolean): Place {
+function locate(event: StandingEvent, original: Original, rules: Rules, named: boolean): Place {
   const criterion = 'timecode';
   if (original.kind === 'still')
     return { start: 0, shift: 0, evidence: { criterion, result: 'unknown', detail: 'a still is the same at every timecode' } };
-  const asked = carry(event.source.in, event, original, rules);
-  const start = asked - original.start;
+  const asked = carry(event.source.in + event.shift, event, original, rules);
+  const start = placeIn(original, asked);
   const end = start + lengthOf(event.source);
   const label = formatTimecode(asked, original.rate);
   if (original.hasTimecode && start >= 0 && end <= original.frames)
@@ -133,23 +153,34 @@ function locate(event: ListEvent, original: Original, rules: Rules, named: boole
  * True when, by timecode, the event's source lies at least partly in the original. Costs a hundredth of
  * `examine`, and spares it for the other clips of a reel.
  */
-export function touches(event: ListEvent, original: Original, rules: Rules): boolean {
+export function touches(event: StandingEvent, original: Original, rules: Rules): boolean {
   if (!original.hasTimecode) return false;
-  const start = carry(event.source.in, event, original, rules) - original.start;
+  const start = placeIn(original, carry(event.source.in + event.shift, event, original, rules));
   return overlaps(start, start + lengthOf(event.source), original);
+}
+
+/**
+ * The frame of an original that bears a timecode: below 0 before it, at or past its length behind it, whichever is
+ * nearer. Timecode of day begins anew at midnight: an original from 23:59:57:00 on does hold 00:00:00:10.
+ */
+function placeIn(original: Original, timecode: Frames): Frames {
+  const day = framesPerDay(original.rate);
+  const into = (((timecode - original.start) % day) + day) % day;
+  return into > day / 2 && into >= original.frames ? into - day : into;
 }
 
 const overlaps = (start: Frames, end: Frames, original: Original): boolean => start < original.frames && end > 0;
 
-function carry(frames: Frames, event: ListEvent, original: Original, rules: Rules): Frames {
+function carry(frames: Frames, event: StandingEvent, original: Original, rules: Rules): Frames {
   if (rules.rates === 'real-time') return convertByRealTime(frames, event.sourceRate, original.rate);
   if (rules.rates === 'frame-count') return convertByFrameCount(frames, event.sourceRate, original.rate);
   return relabel(frames, event.sourceRate, original.rate);
 }
 
-function compareRate(event: ListEvent, original: Original, rules: Rules): Evidence {
+function compareRate(event: StandingEvent, original: Original, rules: Rules, recordRate: Rate): Evidence {
   const criterion = 'rate';
-  if (original.kind === 'still' || sameSpeed(event.sourceRate, original.rate))
+  const runs = original.kind === 'still' ? null : ratesRun(original.rate, recordRate, event.rateMode);
+  if (original.kind === 'still' || (sameSpeed(event.sourceRate, original.rate) && runs === null))
     return { criterion, result: 'agrees', detail: formatRate(original.rate) };
   const how = { label: 'timecode taken by its label', 'real-time': 'converted by real time', 'frame-count': 'converted by frame count' }[
     rules.rates
@@ -157,7 +188,7 @@ function compareRate(event: ListEvent, original: Original, rules: Rules): Eviden
   return {
     criterion,
     result: 'disagrees',
-    detail: `${formatRate(original.rate)} in a ${formatRate(event.sourceRate)} list, ${how}; pictures run frame for frame`,
+    detail: `${formatRate(original.rate)} in a ${formatRate(recordRate)} cut, ${how}; pictures run ${runs === 'real-time' ? 'in real time' : 'frame for frame'}`,
   };
 }
 

@@ -1,10 +1,8 @@
-import { tailFrames } from '../conform/timemap';
-import { type Decision, type Settled, settle, settledFor } from '../decisions';
-import { type EditList, type ListEvent, pictureTracks } from '../edit';
+import { tailFrames } from '../conform';
+import { isExempt, type Paired, type Standing, type StandingEvent, standingLayers } from '../edit';
 import { looseName, looseReel, type Original, withoutExtension } from '../originals';
-import type { Frames } from '../time';
-import { type Contender, examine, isShort, touches } from './evidence';
-import { DEFAULT_RULES, type Rules } from './rules';
+import { type Asking, type Contender, examine, isShort, touches } from './evidence';
+import { DEFAULT_RULES, type Preference, type Rules, USUAL_PREFERENCE } from './rules';
 
 /** Where an event stands on the way to its original. */
 export const PAIR_STATES = ['paired', 'proposed', 'contested', 'doubtful', 'short', 'away', 'unpaired', 'exempt'] as const;
@@ -12,7 +10,7 @@ export type PairState = (typeof PAIR_STATES)[number];
 
 /** One event's pairing. */
 export interface Pairing {
-  readonly event: ListEvent;
+  readonly event: StandingEvent;
   readonly track: string;
   readonly state: PairState;
   /** True when a person, or a rule on their behalf, accepted the pair. A proposal is not a link. */
@@ -58,33 +56,43 @@ export function indexOriginals(originals: readonly Original[]): OriginalIndex {
   return index;
 }
 
+/** How pairs are looked for: which criteria must hold, and what comes first among equals. */
+export interface PairingWish {
+  readonly rules?: Rules | null;
+  readonly preference?: Preference | null;
+}
+
+interface Search {
+  readonly index: OriginalIndex;
+  readonly rules: Rules;
+  readonly preference: Preference;
+}
+
 /**
- * Finds the twin of every picture event. Accepted pairs come from the decisions; everything else is
+ * Finds the twin of every picture event of a cut as it stands. Accepted pairs are part of it; everything else is
  * a proposal. Events are in track order, bottom layer first. Cost grows with events x candidates; whoever
  * pairs again with the same originals hands over their index, which is most of the cost when they are many.
  */
-export function pair(
-  list: EditList,
-  originals: readonly Original[] | OriginalIndex,
-  decisions: readonly Decision[] = [],
-  rules: Rules = DEFAULT_RULES,
-): Pairing[] {
+export function pair(cut: Standing, originals: readonly Original[] | OriginalIndex, wish: PairingWish = {}): Pairing[] {
   const index = 'byPath' in originals ? originals : indexOriginals(originals);
-  const settled = settle(decisions);
-  return pictureTracks(list).flatMap((track) =>
-    track.events.map((event, at) => pairEvent(event, track.name, tailFrames(track, at), index, settledFor(settled, event.id), rules)),
+  const search = { index, rules: wish.rules ?? DEFAULT_RULES, preference: wish.preference ?? USUAL_PREFERENCE };
+  return standingLayers(cut).flatMap((track) =>
+    track.events.map((event, at) => pairEvent({ event, tail: tailFrames(track, at), recordRate: cut.rate }, track.name, search)),
   );
 }
 
-function pairEvent(event: ListEvent, track: string, tail: Frames, index: OriginalIndex, settled: Settled, rules: Rules): Pairing {
+function pairEvent(asking: Asking, track: string, search: Search): Pairing {
+  const { event } = asking;
   const base = { event, track, accepted: false, chosen: null, acceptedPath: null, contenders: [] };
-  if (!event.enabled || (settled.exempt ?? event.kind !== 'clip')) return { ...base, state: 'exempt' };
-  const contenders = [...candidates(event, index, rules)]
-    .map((original) => examine(event, original, tail, rules))
+  if (isExempt(event)) return { ...base, state: 'exempt' };
+  const contenders = [...candidates(event, search)]
+    .map((original) => examine(asking, original, search.rules))
     .filter((c) => c.meets || named(c))
-    .sort((a, b) => weigh(b) - weigh(a));
+    .map((contender) => ({ contender, weight: weigh(contender, search.preference) }))
+    .sort((a, b) => b.weight - a.weight)
+    .map((c) => c.contender);
   const kept = contenders.slice(0, MOST_CONTENDERS);
-  if (settled.pair) return acceptedPairing(event, track, tail, index, settled, rules, kept);
+  if (event.pair) return acceptedPairing(asking, track, event.pair, search, kept);
 
   const meeting = contenders.filter((c) => c.meets);
   const best = contenders[0];
@@ -99,60 +107,33 @@ function proposedState(meeting: readonly Contender[]): PairState {
   return isShort(first) ? 'short' : 'proposed';
 }
 
-function acceptedPairing(
-  event: ListEvent,
-  track: string,
-  tail: Frames,
-  index: OriginalIndex,
-  settled: Settled,
-  rules: Rules,
-  contenders: readonly Contender[],
-): Pairing {
-  const accepted = settled.pair as NonNullable<Settled['pair']>;
-  const original = index.byPath.get(accepted.original);
-  const base = { event, track, accepted: true, acceptedPath: accepted.original, contenders };
+function acceptedPairing(asking: Asking, track: string, accepted: Paired, search: Search, contenders: readonly Contender[]): Pairing {
+  const original = search.index.byPath.get(accepted.original);
+  const base = { event: asking.event, track, accepted: true, acceptedPath: accepted.original, contenders };
   if (!original) return { ...base, state: 'away', chosen: null };
-  const chosen = examine(event, original, tail, rules, accepted.sourceStartFrame + settled.slip);
+  const chosen = examine(asking, original, search.rules, accepted.sourceStartFrame);
   return { ...base, state: isShort(chosen) ? 'short' : 'paired', chosen };
 }
 
 /** What is called as the event, wherever it lies in time; and of its reel what can meet the rules. */
-function candidates(event: ListEvent, index: OriginalIndex, rules: Rules): Iterable<Original> {
+function candidates(event: StandingEvent, { index, rules }: Search): Iterable<Original> {
   const found = new Set<Original>();
   for (const o of index.byReel.get(looseReel(event.reel)) ?? [])
     if (rules.timecode === 'off' || o.kind === 'still' || touches(event, o, rules)) found.add(o);
-  for (const name of new Set([event.clipName, event.fileName, event.reel]))
+  for (const name of new Set([event.clipName, event.fileName, event.reel, ...event.aliases]))
     if (name.trim() !== '') for (const o of index.byName.get(looseName(name)) ?? []) found.add(o);
   return found;
 }
 
 const named = (c: Contender) => c.evidence.some((e) => e.criterion === 'name' && (e.result === 'agrees' || e.result === 'loosely'));
 
-/** Best first: meeting the rules, then each criterion, then frames, then the larger raster. */
-function weigh(c: Contender): number {
+/** Best first: meeting the rules, then each criterion, then frames, then what is preferred. */
+function weigh(c: Contender, { raster, folders }: Preference): number {
   const points = { agrees: 3, loosely: 2, unknown: 1, disagrees: 0 };
   const evidence = c.evidence.reduce((sum, e) => sum + points[e.result], 0);
-  return (c.meets ? 1e6 : 0) + evidence * 1e4 + Math.min(9999, (c.original.raster.width * c.original.raster.height) / 1e4);
-}
-
-/** The decisions that accept every proposal with exactly one candidate that meets the rules and has all frames. */
-export function acceptUnambiguous(pairings: readonly Pairing[]): Decision[] {
-  return pairings.flatMap((p) => (p.state === 'proposed' && p.chosen ? [acceptDecision(p.event.id, p.chosen)] : []));
-}
-
-/**
- * The decisions that take the best candidate of every event, for work nobody sits in front of. Of
- * contested ones that is the first (the larger raster where all else is equal). `doubtful` ones,
- * which meet only some of the rules, are taken where asked.
- */
-export function acceptBest(pairings: readonly Pairing[], doubtful: 'with-doubtful' | 'without-doubtful'): Decision[] {
-  const open: readonly PairState[] = ['proposed', 'contested', 'short', ...(doubtful === 'with-doubtful' ? (['doubtful'] as const) : [])];
-  return pairings.flatMap((p) => (!p.accepted && p.chosen && open.includes(p.state) ? [acceptDecision(p.event.id, p.chosen)] : []));
-}
-
-/** The decision that accepts one candidate for an event. */
-export function acceptDecision(event: string, chosen: Contender): Decision {
-  return { kind: 'pair', event, original: chosen.original.path, sourceStartFrame: chosen.sourceStartFrame };
+  const size = Math.min(9998, (c.original.raster.width * c.original.raster.height) / 1e4);
+  const wanted = folders.some((f) => c.original.path.startsWith(`${f}/`)) ? 1e4 / 2 : 0;
+  return (c.meets ? 1e7 : 0) + evidence * 2e4 + wanted * 2 + (raster === 'largest' ? size : 9998 - size);
 }
 
 /** How many events stand in each state. */

@@ -1,14 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { dissolve, event, list, original } from '../../test/make';
+import { dissolve, event, original, standing } from '../../test/make';
+import { acceptPairs, applyDecisions, type Decision } from '../decisions';
 import { NATURAL } from '../edit';
 import type { Original } from '../originals';
 import { RATES } from '../time';
-import { acceptBest, acceptUnambiguous, countStates, pair, rulesSchema } from '.';
+import { countStates, type PairingWish, pair, rulesSchema } from '.';
 
+const decided = (cut: ReturnType<typeof standing>, decisions: readonly Decision[]) => applyDecisions(cut, decisions).list;
 const clip = original('/v/A001C001.mov');
-const at = (source: number, more = {}) => list([event('V1/1', 0, 20, source, more)]);
-const first = (cut: ReturnType<typeof list>, originals: Original[], rules = {}) => {
-  const [found] = pair(cut, originals, [], rulesSchema.parse(rules));
+const at = (source: number, more = {}) => standing([event('V1/1', 0, 20, source, more)]);
+const first = (cut: ReturnType<typeof standing>, originals: Original[], rules = {}) => {
+  const [found] = pair(cut, originals, { rules: rulesSchema.parse(rules) });
   if (!found) throw new Error('no pairing');
   return found;
 };
@@ -18,7 +20,7 @@ describe('a match is not a link', () => {
     const cut = at(1010);
     const found = pair(cut, [clip]);
     expect(found[0]).toMatchObject({ state: 'proposed', accepted: false });
-    expect(pair(cut, [clip], acceptUnambiguous(found))[0]).toMatchObject({ state: 'paired', accepted: true });
+    expect(pair(decided(cut, acceptPairs(found, 'unambiguous')), [clip])[0]).toMatchObject({ state: 'paired', accepted: true });
   });
   it('the source frame counts from 0 in the file', () => {
     expect(first(at(1010), [clip]).chosen?.sourceStartFrame).toBe(10);
@@ -31,8 +33,8 @@ describe('states', () => {
     const found = first(at(1010), [small, clip]);
     expect(found.state).toBe('contested');
     expect(found.contenders.map((c) => c.original.path)).toEqual([clip.path, small.path]);
-    expect(acceptUnambiguous([found])).toEqual([]);
-    expect(acceptBest([found], 'without-doubtful')).toMatchObject([{ original: clip.path }]);
+    expect(acceptPairs([found], 'unambiguous')).toEqual([]);
+    expect(acceptPairs([found], 'best')).toMatchObject([{ original: clip.path }]);
   });
   it('short: says how many frames are missing at head and tail', () => {
     expect(first(at(1090), [clip])).toMatchObject({ state: 'short', chosen: { missingHead: 0, missingTail: 10 } });
@@ -44,7 +46,7 @@ describe('states', () => {
     expect(first(at(1018), [frames])).toMatchObject({ state: 'proposed', chosen: { missingInside: 0 } });
   });
   it('short: a dissolve needs its tail frames from the outgoing original', () => {
-    const cut = list([event('V1/1', 0, 20, 1075), event('V1/2', 20, 20, 1000, { transitionIn: dissolve(12) })]);
+    const cut = standing([event('V1/1', 0, 20, 1075), event('V1/2', 20, 20, 1000, { transitionIn: dissolve(12) })]);
     expect(pair(cut, [clip])[0]).toMatchObject({ state: 'short', chosen: { missingTail: 7 } });
   });
   it('unpaired: nothing has its reel or name', () => {
@@ -52,8 +54,8 @@ describe('states', () => {
   });
   it('away: accepted, but its file is not here now', () => {
     const cut = at(1010);
-    const accepted = acceptUnambiguous(pair(cut, [clip]));
-    expect(pair(cut, [], accepted)[0]).toMatchObject({ state: 'away', acceptedPath: clip.path });
+    const accepted = acceptPairs(pair(cut, [clip]), 'unambiguous');
+    expect(pair(decided(cut, accepted), [])[0]).toMatchObject({ state: 'away', acceptedPath: clip.path });
   });
   it('exempt: black, titles and generators need no original', () => {
     for (const kind of ['black', 'title', 'generator', 'bars'] as const) expect(first(at(0, { kind }), [clip]).state).toBe('exempt');
@@ -92,7 +94,7 @@ describe('evidence', () => {
   });
   it('the right part of a reel that is used several times is told by timecode', () => {
     const second = original('/v/A001C002.mov', { start: 2000 });
-    const cut = list([event('V1/1', 0, 20, 1010), event('V1/2', 20, 20, 2050, { clipName: 'A001C002', fileName: '' })]);
+    const cut = standing([event('V1/1', 0, 20, 1010), event('V1/2', 20, 20, 2050, { clipName: 'A001C002', fileName: '' })]);
     expect(pair(cut, [clip, second]).map((p) => p.chosen?.original.path)).toEqual([clip.path, second.path]);
   });
 });
@@ -103,7 +105,9 @@ describe('rates differ within a job', () => {
   it('by label, one second in is frame 25 of a 25 fps clip, and the evidence says how it was carried', () => {
     const found = first(cut, [archive]);
     expect(found.chosen?.sourceStartFrame).toBe(25);
-    expect(found.chosen?.evidence.find((e) => e.criterion === 'rate')?.detail).toContain('by its label');
+    const rate = found.chosen?.evidence.find((e) => e.criterion === 'rate')?.detail;
+    expect(rate).toContain('by its label');
+    expect(rate).toContain('in real time');
   });
   it('by frame count, the same number of frames from midnight', () => {
     const found = first(cut, [original('/v/A001C001.mov', { rate: RATES['25'], start: 86_400 })], { rates: 'frame-count' });
@@ -111,14 +115,53 @@ describe('rates differ within a job', () => {
   });
 });
 
+describe('timecode of day', () => {
+  const day = 24 * 86_400;
+  // TRADE.md, matching: cards run over midnight. 23:59:57:00 is 72 frames before it.
+  const late = original('/v/A001C001.mov', { start: day - 72, frames: 200 });
+  it('begins anew at midnight: a clip from 23:59:57:00 holds 00:00:00:10', () => {
+    expect(first(at(10), [late])).toMatchObject({ state: 'proposed', chosen: { sourceStartFrame: 82, missingHead: 0, missingTail: 0 } });
+  });
+  it('of an event that runs across midnight is whole', () => {
+    expect(first(at(day - 10), [late])).toMatchObject({ state: 'proposed', chosen: { sourceStartFrame: 62 } });
+  });
+  it('an event that begins before the clip lacks its head, on either side of midnight', () => {
+    expect(first(at(day - 80), [late])).toMatchObject({ state: 'short', chosen: { missingHead: 8 } });
+  });
+});
+
+describe('what a person prefers', () => {
+  const small = original('/v/exports/A001C001.mov', { raster: { width: 640, height: 360 } });
+  const best = (preference: PairingWish['preference']) => pair(at(1010), [small, clip], { preference })[0]?.chosen?.original.path;
+  it('comes first among equals: by raster, or by folder before that', () => {
+    expect(best({ raster: 'largest', folders: [] })).toBe(clip.path);
+    expect(best({ raster: 'smallest', folders: [] })).toBe(small.path);
+    expect(best({ raster: 'largest', folders: ['/v/exports'] })).toBe(small.path);
+  });
+});
+
+describe('what was decided about names and timecode', () => {
+  it('a shift of a reel lets its events meet their originals', () => {
+    const cut = at(10);
+    const shifted = decided(cut, [{ kind: 'shift', scope: { of: 'reel', reel: 'A001' }, frames: 1000 }]);
+    expect(first(cut, [clip]).state).toBe('doubtful');
+    expect(first(shifted, [clip])).toMatchObject({ state: 'proposed', chosen: { sourceStartFrame: 10, shiftFrames: 0 } });
+  });
+  it('a name pattern gives events further names', () => {
+    const cut = at(1010, { reel: 'AX', clipName: 'offl_A001C001_v2', fileName: '' });
+    const named = decided(cut, [{ kind: 'name-pattern', find: 'offl_*_v2', becomes: '*' }]);
+    expect([first(cut, [clip]).state, first(named, [clip]).state]).toEqual(['unpaired', 'proposed']);
+  });
+});
+
 it('a still needs its name only, and covers any length', () => {
   const still = original('/v/plan.png', { kind: 'still', reel: '', hasTimecode: false, start: 0, frames: 1 });
-  const cut = list([event('V1/1', 0, 500, 0, { reel: 'AX', clipName: 'plan', fileName: '' })]);
+  const cut = standing([event('V1/1', 0, 500, 0, { reel: 'AX', clipName: 'plan', fileName: '' })]);
   expect(first(cut, [still])).toMatchObject({ state: 'proposed', chosen: { sourceStartFrame: 0, missingTail: 0 } });
 });
 
 it('pairs 5 000 events with 5 000 originals without comparing each with each', () => {
   const originals = Array.from({ length: 5000 }, (_, i) => original(`/v/C${i}.mov`, { reel: `R${i}` }));
   const events = originals.map((o, i) => event(`V1/${i + 1}`, i * 20, 20, 1010, { reel: o.reel, clipName: o.clipName, fileName: '' }));
-  expect(countStates(pair(list(events), originals)).proposed).toBe(5000);
+  expect(countStates(pair(standing(events), originals)).proposed).toBe(5000);
 });

@@ -19,3 +19,12 @@ export const rulesSchema = z.object({
 export type Rules = z.infer<typeof rulesSchema>;
 
 export const DEFAULT_RULES: Rules = rulesSchema.parse({});
+
+/** Which of equal candidates comes first: by raster, and those below some folders before all others. */
+export const preferenceSchema = z.object({
+  raster: z.enum(['largest', 'smallest']).default('largest'),
+  folders: z.array(z.string().min(1)).max(100).default([]),
+});
+export type Preference = z.infer<typeof preferenceSchema>;
+
+export const USUAL_PREFERENCE: Preference = preferenceSchema.parse({});

@@ -11,6 +11,8 @@ export interface Area {
   readonly top: number;
   readonly right: number;
   readonly bottom: number;
+  /** Parts inside it that are left out, such as where a title lies. */
+  readonly holes?: readonly Omit<Area, 'holes'>[];
 }
 
 export const WHOLE: Area = { left: 0, top: 0, right: GRID.width, bottom: GRID.height };
@@ -88,12 +90,13 @@ function structureOf(frame: Uint8Array, area: Area): { values: Float32Array; ene
       mean += v;
     }
   mean /= values.length;
+  for (let i = 0; i < values.length; i++) values[i] = (values[i] as number) - mean;
+  for (const hole of area.holes ?? [])
+    for (let y = Math.max(area.top, hole.top); y < Math.min(area.bottom, hole.bottom); y++)
+      for (let x = Math.max(area.left, hole.left); x < Math.min(area.right, hole.right); x++)
+        values[(y - area.top) * width + x - area.left] = 0;
   let energy = 0;
-  for (let i = 0; i < values.length; i++) {
-    const v = (values[i] as number) - mean;
-    values[i] = v;
-    energy += v * v;
-  }
+  for (let i = 0; i < values.length; i++) energy += (values[i] as number) ** 2;
   return { values, energy };
 }
 
@@ -130,3 +133,11 @@ export function correlate(a: Float32Array, b: Float32Array): number {
   for (let i = 0; i < a.length; i++) sum += (a[i] as number) * (b[i] as number);
   return sum;
 }
+
+/** A part of the frame, in shares of its width and height, on the grid: all that it touches, and `margin` more on each side. */
+export const onGrid = (part: { left: number; top: number; right: number; bottom: number }, margin = 0): Area => ({
+  left: Math.max(0, Math.floor(part.left * GRID.width) - margin),
+  top: Math.max(0, Math.floor(part.top * GRID.height) - margin),
+  right: Math.min(GRID.width, Math.ceil(part.right * GRID.width) + margin),
+  bottom: Math.min(GRID.height, Math.ceil(part.bottom * GRID.height) + margin),
+});

@@ -1,8 +1,8 @@
 import type { Conform, Shot } from '../conform';
-import { headFrames, neededFrames } from '../conform';
+import { framesUnder, headFrames, neededFrames, shotsByKey } from '../conform';
 import type { Cdl, EditList, ListEvent } from '../edit';
 import { missingInside, type Original, withoutExtension } from '../originals';
-import { type FrameRange, type Frames, formatTimecode, type Rate } from '../time';
+import { type FrameRange, type Frames, formatTimecode, type Rate, sameSpeed } from '../time';
 
 /** One clip to render. Frames count from 0 in the original; `given` is half-open. */
 export interface ReturnClip {
@@ -41,20 +41,20 @@ export interface ReturnOptions {
  * still match. Events that are not paired stay in the list as the editor had them, with a warning.
  */
 export function planReturn(list: EditList, conform: Conform, options: ReturnOptions): ReturnPlan {
-  const shots = new Map(conform.layers.flatMap((l) => l.shots).map((s) => [s.event.id, s]));
+  const shots = shotsByKey(conform);
   const names = clipNames([...shots.values()], options.extension);
   const clips: ReturnClip[] = [];
   const warnings: { event: string; code: 'not-paired' | 'short-handles' | 'frames-missing'; message: string }[] = [];
   const tracks = list.tracks.map((track) => ({
     ...track,
     events: track.events.map((event): ListEvent => {
-      const shot = shots.get(event.id);
+      const shot = shots.get(event.key);
       if (!shot || (shot.exempt && !shot.original)) return event;
       const frames = neededFrames(shot, options.handles);
-      const fileName = names.get(event.id);
+      const fileName = names.get(event.key);
       if (!shot.original || !frames || !fileName || frames.given.out === frames.given.in) {
         warnings.push({
-          event: event.id,
+          event: event.key,
           code: 'not-paired',
           message: `Event ${event.number} (${event.clipName || event.reel}) has no accepted original and is not rendered; the list keeps what the editor had.`,
         });
@@ -63,7 +63,7 @@ export function planReturn(list: EditList, conform: Conform, options: ReturnOpti
       const clip = clipOf(shot, frames, fileName, options.handles);
       clips.push(clip);
       warnings.push(...handleWarnings(clip, shot.original, options.handles));
-      return returnedEvent(event, shot, clip);
+      return returnedEvent(event, shot, clip, list.rate);
     }),
   }));
   return { clips, list: { ...list, title: options.title, tracks, notices: [] }, warnings };
@@ -75,7 +75,7 @@ function clipOf(shot: Shot, frames: Needed, fileName: string, handles: Frames): 
   const original = shot.original as NonNullable<Shot['original']>;
   const still = original.kind === 'still';
   return {
-    event: shot.event.id,
+    event: shot.event.key,
     number: shot.event.number,
     fileName,
     originalPath: original.path,
@@ -121,10 +121,12 @@ function handleWarnings(clip: ReturnClip, original: Original, handles: Frames): 
 }
 
 /** A still has no timecode of its own: its clip starts at zero, and the event begins after the handle. */
-function returnedEvent(event: ListEvent, shot: Shot, clip: ReturnClip): ListEvent {
+function returnedEvent(event: ListEvent, shot: Shot, clip: ReturnClip, rate: Rate): ListEvent {
   const original = shot.original as NonNullable<Shot['original']>;
   const start = original.kind === 'still' ? clip.headHandle + headFrames(event) : original.start + shot.sourceStart;
-  const length = event.source.out - event.source.in;
+  const length = sameSpeed(clip.rate, event.sourceRate)
+    ? event.source.out - event.source.in
+    : framesUnder({ ...event, sourceRate: clip.rate }, rate, event.record.out - event.record.in);
   return {
     ...event,
     reel: clip.reel || 'AX',
@@ -146,18 +148,20 @@ function clipNames(shots: readonly Shot[], extension: string): Map<string, strin
   const names = new Map<string, string>();
   for (const shot of rendered) {
     const stem =
-      (uses.get(base(shot).toLowerCase()) ?? 0) > 1 ? `${base(shot)}_${shot.event.number || shot.event.id.replace('/', '-')}` : base(shot);
+      (uses.get(base(shot).toLowerCase()) ?? 0) > 1
+        ? `${base(shot)}_${shot.event.number || shot.event.key.replace(/[^\w-]+/g, '-')}`
+        : base(shot);
     let name = stem;
     for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${stem}-${n}`;
     taken.add(name.toLowerCase());
-    names.set(shot.event.id, `${name}.${extension}`);
+    names.set(shot.event.key, `${name}.${extension}`);
   }
   return names;
 }
 
 /** The list with the originals' own reels, names and timecodes, nothing rendered. */
 export function relinkedList(list: EditList, conform: Conform, title: string): EditList {
-  const shots = new Map(conform.layers.flatMap((l) => l.shots).map((s) => [s.event.id, s]));
+  const shots = shotsByKey(conform);
   return {
     ...list,
     title,
@@ -165,7 +169,7 @@ export function relinkedList(list: EditList, conform: Conform, title: string): E
     tracks: list.tracks.map((track) => ({
       ...track,
       events: track.events.map((event): ListEvent => {
-        const shot = shots.get(event.id);
+        const shot = shots.get(event.key);
         if (!shot?.original) return event;
         const start = shot.original.start + shot.sourceStart;
         return {

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { dissolve, event, list, original } from '../../test/make';
+import { conformOf, dissolve, event, list, original } from '../../test/make';
 import { compile } from '../conform';
-import type { Decision } from '../decisions';
+import { applyDecisions, type Decision } from '../decisions';
 import { readEdl, writeEdl } from '../lists';
-import { RATES } from '../time';
+import { fractionOf, RATES } from '../time';
 import { checkReturn, pairsTable, planReturn, relinkedList } from '.';
 
 const clip = original('/v/A001C001.mov');
@@ -14,8 +14,9 @@ const pairTo = (id: string, frame: number, path = clip.path): Decision => ({
   sourceStartFrame: frame,
 });
 const options = { handles: 12, extension: 'mov', title: 'BACK' };
+const decided = (cut: ReturnType<typeof list>, decisions: Decision[]) => applyDecisions(cut, decisions).list;
 const plan = (cut: ReturnType<typeof list>, decisions: Decision[], originals = [clip], handles = 12) =>
-  planReturn(cut, compile(cut, originals, decisions), { ...options, handles });
+  planReturn(decided(cut, decisions), compile(decided(cut, decisions), originals), { ...options, handles });
 
 describe('a returned clip', () => {
   it('has handles on both sides and keeps the timecode of its source', () => {
@@ -34,7 +35,7 @@ describe('a returned clip', () => {
     expect(plan(cut, [pairTo('V1/1', 40)]).clips[0]?.given).toEqual({ in: 28, out: 80 });
   });
   it('of a fast shot spans all the source it runs over', () => {
-    const cut = list([event('V1/1', 0, 20, 1020, { retime: { kind: 'constant', speed: 2 }, source: { in: 1020, out: 1060 } })]);
+    const cut = list([event('V1/1', 0, 20, 1020, { retime: { kind: 'constant', speed: fractionOf(2) }, source: { in: 1020, out: 1060 } })]);
     expect(plan(cut, [pairTo('V1/1', 20)]).clips[0]?.given).toEqual({ in: 8, out: 71 });
   });
   it('is named after its source, and by event where one source is used twice', () => {
@@ -56,9 +57,13 @@ describe('a returned clip', () => {
 describe('the returned list', () => {
   const cut = list([
     event('V1/1', 0, 20, 1040),
-    event('V1/2', 20, 20, 1010, { transitionIn: dissolve(8), retime: { kind: 'constant', speed: -1 } }),
+    event('V1/2', 20, 20, 1010, { transitionIn: dissolve(8), retime: { kind: 'constant', speed: fractionOf(-1) } }),
   ]);
-  const made = plan(cut, [pairTo('V1/1', 40), pairTo('V1/2', 10), { kind: 'slip', event: 'V1/1', frames: -3 }]);
+  const made = plan(cut, [
+    pairTo('V1/1', 40),
+    pairTo('V1/2', 10),
+    { kind: 'slip', event: 'V1/1', original: clip.path, sourceStartFrame: 37 },
+  ]);
   const back = readEdl(writeEdl(made.list), { rate: RATES['24'] });
   it('keeps cut points, transitions and speeds, and points at the clips by reel, name and timecode', () => {
     const [first, second] = back.tracks[0]?.events ?? [];
@@ -69,7 +74,11 @@ describe('the returned list', () => {
       fileName: 'A001C001_001.mov',
       reel: 'A001',
     });
-    expect(second).toMatchObject({ record: { in: 20, out: 40 }, transitionIn: { type: 'dissolve', duration: 8 }, retime: { speed: -1 } });
+    expect(second).toMatchObject({
+      record: { in: 20, out: 40 },
+      transitionIn: { type: 'dissolve', duration: 8 },
+      retime: { speed: fractionOf(-1) },
+    });
   });
   it('has a title of its own and carries no grade, because the clips do', () => {
     expect(back.title).toBe('BACK');
@@ -85,14 +94,14 @@ describe('the returned list', () => {
 
 it('a list of originals only has their reels, names and timecodes', () => {
   const cut = list([event('V1/1', 0, 20, 12, { reel: 'AX' })]);
-  const made = relinkedList(cut, compile(cut, [clip], [pairTo('V1/1', 12)]), 'LINKED');
+  const made = relinkedList(cut, conformOf(cut, [clip], [pairTo('V1/1', 12)]), 'LINKED');
   expect(made.tracks[0]?.events[0]).toMatchObject({ reel: 'A001', source: { in: 1012, out: 1032 }, fileName: 'A001C001.mov' });
 });
 
 it('the table of pairs is quoted by RFC 4180', () => {
   const odd = original('/v/one, "two".mov');
   const cut = list([event('V1/1', 0, 20, 1000)]);
-  const [header, row] = pairsTable(compile(cut, [odd], [pairTo('V1/1', 0, odd.path)])).split('\r\n');
+  const [header, row] = pairsTable(conformOf(cut, [odd], [pairTo('V1/1', 0, odd.path)])).split('\r\n');
   expect(header?.split(',')).toHaveLength(11);
   expect(row).toContain('"/v/one, ""two"".mov"');
 });

@@ -1,3 +1,5 @@
+export * from './fraction';
 export * from './range';
 export * from './rate';
+export * from './schema';
 export * from './timecode';

@@ -2,6 +2,8 @@ export * from './checksums';
 export * from './fingerprints';
 export * from './prove';
 export * from './proxies';
+export * from './render';
 export * from './return';
 export * from './scan';
+export * from './stills';
 export * from './task';

@@ -4,36 +4,43 @@ import {
   type Conform,
   compile,
   correlate,
-  type Decision,
   detailOf,
-  type EditList,
   type EventProof,
   type Finding,
+  type Frame,
   type Frames,
   findPictureArea,
   findReframe,
   formatTimecode,
   framesAlone,
   GRID,
+  isTitle,
   judge,
   judgeStill,
   LINES,
+  newPicture,
   type Original,
+  onGrid,
+  type Part,
+  pictureAt,
+  poseAt,
   prepare,
   REACH,
   type Sample,
   type Shot,
+  type Standing,
   searchFor,
   sourceFrameAt,
+  wholePart,
 } from '@gemello/core';
-import { readLuma } from '../pictures';
+import { frameOfClip, readPartLuma, titleArea, titleText } from '../compose';
 import { LumaStrip } from '../strip';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
 export interface ProvePayload {
-  readonly list: EditList;
+  /** The cut as it stands, with its pairs. */
+  readonly list: Standing;
   readonly originals: readonly Original[];
-  readonly decisions: readonly Decision[];
   readonly reference: Original;
   /** Folder for the reference's small pictures, kept between proofs; null keeps them in memory. */
   readonly cache: string | null;
@@ -61,20 +68,21 @@ const MOST_SAMPLES = 48;
  */
 export function prove(payload: ProvePayload, report: Report, signal: StopSignal): ProveResult {
   const began = performance.now();
-  const conform = compile(payload.list, payload.originals, payload.decisions);
+  const conform = compile(payload.list, payload.originals);
   const referenceStart = referenceStartOf(payload.reference, conform);
   const strip = LumaStrip.of(payload.reference, payload.cache, report, signal);
-  const area = findPictureArea(spread(strip.frames, 60).map((n) => strip.frame(n)));
+  const area = conform.referenceFit ? onGrid(conform.referenceFit) : findPictureArea(spread(strip.frames, 60).map((n) => strip.frame(n)));
+  const frame = frameToCompare(conform, payload.reference);
   const all = conform.layers.flatMap((l) => l.shots.map((shot) => ({ shot, track: l.name })));
-  const chosen = all.filter(({ shot }) => !payload.only || payload.only.includes(shot.event.id));
+  const chosen = all.filter(({ shot }) => !payload.only || payload.only.includes(shot.event.key));
   const work: EventWork[] = [];
   chosen.forEach(({ shot, track }, index) => {
     stopIfAsked(signal);
     report({ done: index, total: chosen.length, what: `Event ${shot.event.number}` });
-    work.push(proveShot(conform, shot, track, strip, referenceStart, area));
+    work.push(proveShot(conform, shot, track, { strip, referenceStart, area, frame }));
   });
   const strangers = work.filter((w) => w.proof.findings.some((f) => f.kind === 'wrong-picture'));
-  if (strangers.length > 0) findElsewhere(strangers, payload.originals, area, report, signal);
+  if (strangers.length > 0) findElsewhere(strangers, payload.originals, area, frame, report, signal);
   strip.close();
   const events = work.map((w) => w.proof);
   report({ done: chosen.length, total: chosen.length, what: '' });
@@ -104,10 +112,42 @@ function spread(total: number, most: number): number[] {
   return Array.from({ length: count }, (_, i) => Math.floor(((i + 0.5) * total) / count));
 }
 
-function proveShot(conform: Conform, shot: Shot, track: string, strip: LumaStrip, referenceStart: Frames, area: Area): EventWork {
+/** What events are compared with. */
+interface Against {
+  readonly strip: LumaStrip;
+  readonly referenceStart: Frames;
+  readonly area: Area;
+  /** The frame that the grid shows. */
+  readonly frame: Frame;
+}
+
+/** The shape of two frames counts as the same when they differ by less than this share. */
+const SAME_SHAPE = 0.01;
+
+/** Pictures are laid into the cut's own frame where the reference has its shape, else into that of the reference. */
+function frameToCompare({ frame }: Conform, reference: Original): Frame {
+  const theirs = frameOfClip(reference);
+  const shape = ({ raster, pixelAspect }: Frame) => (raster.width * pixelAspect) / raster.height;
+  return Math.abs(shape(frame) / shape(theirs) - 1) < SAME_SHAPE ? frame : theirs;
+}
+
+/** The area without where titles lie over a shot. */
+function withoutTitles(conform: Conform, alone: readonly Frames[], area: Area): Area {
+  const texts = new Set<string>();
+  const picture = newPicture();
+  for (const n of alone) {
+    const { parts, count } = pictureAt(conform, n, picture);
+    for (let i = 0; i < count; i++) if (isTitle(parts[i] as Part)) texts.add(titleText((parts[i] as Part).shot.event));
+  }
+  const { width, height } = conform.frame.raster;
+  return texts.size === 0 ? area : { ...area, holes: [...texts].map((t) => onGrid(titleArea(t, width, height), 2)) };
+}
+
+function proveShot(conform: Conform, shot: Shot, track: string, against: Against): EventWork {
   const { event, original } = shot;
+  const { strip, referenceStart, frame } = against;
   const empty: EventProof = {
-    event: event.id,
+    event: event.key,
     number: event.number,
     track,
     verdict: 'unchecked',
@@ -122,8 +162,9 @@ function proveShot(conform: Conform, shot: Shot, track: string, strip: LumaStrip
   const why = reasonNotToCheck(shot, alone.length);
   if (why) return { shot, samples: [], proof: { ...empty, findings: why } };
 
+  const area = withoutTitles(conform, alone, against.area);
   const references = new Map(alone.map((n) => [n, prepare(strip.frame(n - referenceStart), area)]));
-  const source = loadSource(original as Original, shot, alone, area);
+  const source = loadSource(original as Original, shot, alone, area, frame);
   const sampled = spread(alone.length, MOST_SAMPLES).map((i) => alone[i] as Frames);
   const samples = sampled.map((n): Sample => ({ reference: references.get(n) as Float32Array, sourceFrame: sourceFrameAt(shot, n) }));
   const still = (original as Original).kind === 'still' || event.retime.kind === 'freeze';
@@ -205,13 +246,24 @@ interface LoadedSource {
   luma(frame: Frames): Uint8Array | null;
 }
 
+/** A shot as it is laid at its first frame; one that moves on the way is compared as it begins. */
+const partOf = (shot: Shot): Part => ({
+  shot,
+  layer: 0,
+  sourceFrame: shot.sourceStart,
+  pose: poseAt(shot.event.placement, 0),
+  side: 'alone',
+  join: null,
+  share: 1,
+});
+
 /** Decodes once what the event may need, REACH to each side, small. */
-function loadSource(original: Original, shot: Shot, alone: readonly Frames[], area: Area): LoadedSource {
+function loadSource(original: Original, shot: Shot, alone: readonly Frames[], area: Area, frame: Frame): LoadedSource {
   const needed = alone.map((n) => sourceFrameAt(shot, n));
   const lowest = original.kind === 'still' ? 0 : Math.min(...needed) - REACH;
   const highest = original.kind === 'still' ? 0 : Math.max(...needed) + REACH;
   const raw = new Map<Frames, Uint8Array>();
-  readLuma(original, GRID, Math.max(0, lowest), highest + 1, (luma, number) => {
+  readPartLuma(partOf(shot), frame, GRID, Math.max(0, lowest), highest + 1, (luma, number) => {
     raw.set(number, luma.slice());
     return undefined;
   });
@@ -255,7 +307,14 @@ function reframing(
 }
 
 /** One pass through all originals for all events whose picture was not where the list said. */
-function findElsewhere(strangers: EventWork[], originals: readonly Original[], area: Area, report: Report, signal: StopSignal): void {
+function findElsewhere(
+  strangers: EventWork[],
+  originals: readonly Original[],
+  area: Area,
+  frame: Frame,
+  report: Report,
+  signal: StopSignal,
+): void {
   const searches = strangers.map((w) => ({
     work: w,
     search: searchFor(w.samples),
@@ -264,9 +323,9 @@ function findElsewhere(strangers: EventWork[], originals: readonly Original[], a
   originals.forEach((original, index) => {
     stopIfAsked(signal);
     report({ done: index, total: originals.length, what: `Looking for the right picture in ${original.fileName}` });
-    readLuma(original, GRID, 0, original.frames, (luma, frame) => {
+    readPartLuma(wholePart(original, 0), frame, GRID, 0, original.frames, (luma, number) => {
       const prepared = prepare(luma, area);
-      for (const s of searches) s.search.offer(prepared, frame);
+      for (const s of searches) s.search.offer(prepared, number);
       return signal.aborted ? false : undefined;
     });
     for (const s of searches) {

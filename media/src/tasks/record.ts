@@ -29,8 +29,8 @@ function read(file: string): Record<string, string> {
   }
 }
 
-/** Writes a text file that appears under its name only when it is whole. */
-export function writeWhole(file: string, text: string): void {
-  writeFileSync(`${file}.part`, text);
+/** Writes a file that appears under its name only when it is whole. */
+export function writeWhole(file: string, content: string | Uint8Array): void {
+  writeFileSync(`${file}.part`, content);
   renameSync(`${file}.part`, file);
 }

@@ -3,7 +3,6 @@ import path from 'node:path';
 import {
   checkReturn,
   compile,
-  type Decision,
   type EditList,
   formatTimecode,
   gradePixels,
@@ -16,6 +15,7 @@ import {
   type ReturnPlan,
   type ReturnProblem,
   relinkedList,
+  type Standing,
   writeCdlFile,
 } from '@gemello/core';
 import { AV_PIX_FMT_RGB48LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
@@ -28,9 +28,9 @@ import { openRecord, writeWhole } from './record';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
 export interface ReturnPayload {
-  readonly list: EditList;
+  /** The cut as it stands, with its pairs and grades. */
+  readonly list: Standing;
   readonly originals: readonly Original[];
-  readonly decisions: readonly Decision[];
   readonly folder: string;
   readonly handles: number;
   readonly title: string;
@@ -60,11 +60,11 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
     if (path.dirname(original.path) === folder)
       throw new MediaError(`The return cannot go into ${folder}: it holds originals, and nothing is written beside those.`);
   mkdirSync(folder, { recursive: true });
-  const conform = compile(payload.list, payload.originals, payload.decisions);
+  const conform = compile(payload.list, payload.originals);
   const stem = fileStem(payload.title);
   const lists: string[] = [];
-  const put = (name: string, text: string) => {
-    writeWhole(path.join(folder, name), text);
+  const put = (name: string, content: string | Uint8Array) => {
+    writeWhole(path.join(folder, name), content);
     lists.push(name);
   };
   put(`${stem}-pairs.csv`, pairsTable(conform));

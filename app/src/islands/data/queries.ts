@@ -155,7 +155,23 @@ export const useSetRules = (job: string) => useChange((rules: Rules) => send('PA
 export const useStart = (job: string) =>
   useChange((options: TaskOptions) => send<{ id: string }>('POST', `/api/jobs/${job}/tasks`, options));
 export const useStop = (job: string) => useChange((task: string) => ask(`/api/jobs/${job}/tasks/${task}`, { method: 'DELETE' }));
-export const useUndo = (job: string) => useChange((batch: string) => send('PATCH', `/api/jobs/${job}/decisions`, { batch }));
+export const useUndo = (job: string) =>
+  useChange((undo: string | { batch: string; what: 'this' | 'after' }) =>
+    send('PATCH', `/api/jobs/${job}/decisions`, typeof undo === 'string' ? { batch: undo } : undo),
+  );
+
+/** Takes in a file of decisions. The message that confirms it can undo it. */
+export function useTakeIn(job: string) {
+  const undo = useUndo(job);
+  return useMutation({
+    mutationFn: async (file: File) =>
+      ask<{ batch: string; decisions: number }>(`/api/jobs/${job}/decisions`, { method: 'PUT', body: await file.arrayBuffer() }),
+    onSuccess: ({ batch, decisions }) => {
+      toast(`${decisions} ${decisions === 1 ? 'decision' : 'decisions'} taken in`, { action: undoing(() => undo.mutate(batch)) });
+    },
+    onError: complain,
+  });
+}
 
 /** The button in a message that takes back what it tells of. */
 const undoing = (undo: () => void) => ({

@@ -8,7 +8,14 @@ interface Tasks {
   hear(task: TaskView): void;
 }
 
-const NAMES: Record<TaskKind, string> = { scan: 'Scan', checksums: 'Checksums', proxies: 'Light copies', proof: 'Proof', return: 'Return' };
+const NAMES: Record<TaskKind, string> = {
+  scan: 'Scan',
+  checksums: 'Checksums',
+  proxies: 'Light copies',
+  proof: 'Proof',
+  return: 'Return',
+  review: 'Review',
+};
 
 /** Progress of long work, as the server tells it. */
 export const useTasks = create<Tasks>((set, get) => ({

@@ -43,6 +43,7 @@ function Row({ job, row, chosen, onChoose }: { job: string; row: LedgerRow; chos
       onClick={onChoose}
       aria-pressed={chosen}
       data-event={row.id}
+      data-number={row.number}
       data-state={row.state}
       className={`w-full h-full flex items-center gap-3 px-3 text-left border-b border-base-300 ${chosen ? 'bg-base-300' : 'hover:bg-base-200'}`}
     >
@@ -85,6 +86,12 @@ function Row({ job, row, chosen, onChoose }: { job: string; row: LedgerRow; chos
           </span>
           <span title="Length on the record">{row.recordFrames.out - row.recordFrames.in} fr</span>
           {row.speed !== 1 && <span title="Speed">{row.speed === 0 ? 'freeze' : `${Math.round(row.speed * 1000) / 10} %`}</span>}
+          {row.rates && (
+            <span title={`${row.rates.original} in a cut of ${row.rates.cut}`}>
+              {row.rates.runs === 'real-time' ? 'real time' : 'frame for frame'}
+            </span>
+          )}
+          {row.placement && <span title="Has a size, position or crop of its own">placed</span>}
           {row.join && <span title="Transition in, frames">{row.join}</span>}
           {row.slip !== 0 && <span title="Accepted slip, frames">{`slip ${row.slip > 0 ? '+' : ''}${row.slip}`}</span>}
           {row.cdl && <span title="Has a grade">CDL</span>}

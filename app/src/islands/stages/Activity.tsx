@@ -1,5 +1,6 @@
+import { useRef } from 'react';
 import type { ActivityView } from '../../contract';
-import { useActivity, useUndo } from '../data/queries';
+import { useActivity, useTakeIn, useUndo } from '../data/queries';
 import { isOpen, taskName } from '../data/tasks';
 import { FilesInTrouble } from '../parts/FilesInTrouble';
 import { TaskLine, useOpenTasks } from '../parts/TaskLine';
@@ -11,7 +12,6 @@ const when = (ms: number) => new Date(ms).toLocaleTimeString([], { hour: '2-digi
 export function Activity({ job, view }: StageProps) {
   const { data } = useActivity(job);
   const open = useOpenTasks(view.tasks);
-  const undo = useUndo(job);
   const past = (data?.tasks ?? []).filter((t) => !isOpen(t));
   return (
     <div className="h-full grid grid-cols-2 min-h-0">
@@ -30,24 +30,98 @@ export function Activity({ job, view }: StageProps) {
         </ul>
       </section>
       <section aria-label="Decisions" className="overflow-y-auto p-4 border-l border-base-300">
-        <h2 className="font-medium mb-2">Decisions</h2>
+        <div className="flex items-baseline gap-2 mb-2">
+          <h2 className="font-medium">Decisions</h2>
+          <span className="ml-auto" />
+          <a className="btn btn-xs" href={`/api/jobs/${job}/decisions`} download title="All that stands, as one JSON file">
+            Save decisions
+          </a>
+          <TakeIn job={job} />
+        </div>
+        <Waiting view={view} />
         {data?.decisions.length === 0 && (
           <p className="quiet text-xs">Every pair, slip and grade that is settled is logged here, and can be undone.</p>
         )}
-        <ul>
-          {data?.decisions.map((d) => (
-            <li key={d.batch} className="flex items-baseline gap-3 py-1 border-b border-base-300 text-xs">
-              <span className="tc quiet">{when(d.madeAt)}</span>
-              <span className={d.withdrawn ? 'line-through quiet' : ''}>{d.text}</span>
-              <span className="quiet">{d.who}</span>
-              <button type="button" className="btn btn-xs btn-ghost ml-auto" onClick={() => undo.mutate(d.batch)}>
-                {d.withdrawn ? 'Do again' : 'Undo'}
-              </button>
-            </li>
+        <ul data-testid="decisions">
+          {data?.decisions.map((d, i) => (
+            <DecisionLine key={d.batch} job={job} decision={d} newest={i === 0} />
           ))}
         </ul>
       </section>
     </div>
+  );
+}
+
+/** How many decisions are not in the cut, and why. */
+function Waiting({ view }: Pick<StageProps, 'view'>) {
+  if (view.waiting + view.refused === 0) return null;
+  const count = (n: number) => `${n} ${n === 1 ? 'decision' : 'decisions'}`;
+  return (
+    <p className="text-xs text-warning mb-2" role="status">
+      {view.waiting > 0 &&
+        `${count(view.waiting)} ${view.waiting === 1 ? 'waits' : 'wait'}: this cut has no event that is certainly the one that was meant. `}
+      {view.refused > 0 && `${count(view.refused)} cannot be taken into the cut as it stands.`}
+    </p>
+  );
+}
+
+function DecisionLine({ job, decision: d, newest }: { job: string; decision: ActivityView['decisions'][number]; newest: boolean }) {
+  const undo = useUndo(job);
+  return (
+    <li className="py-1 border-b border-base-300 text-xs">
+      <div className="flex items-baseline gap-3">
+        <span className="tc quiet">{when(d.madeAt)}</span>
+        <span className={d.withdrawn ? 'line-through quiet' : ''}>{d.text}</span>
+        {d.was !== '' && !d.withdrawn && <span className="quiet truncate">{d.was}</span>}
+        <span className="quiet">{d.who}</span>
+        <span className="ml-auto" />
+        {!newest && (
+          <button
+            type="button"
+            className="btn btn-xs btn-ghost"
+            title="Undoes everything that was decided after this; each can be done again"
+            onClick={() => undo.mutate({ batch: d.batch, what: 'after' })}
+          >
+            Back to here
+          </button>
+        )}
+        <button type="button" className="btn btn-xs btn-ghost" onClick={() => undo.mutate({ batch: d.batch, what: 'this' })}>
+          {d.withdrawn ? 'Do again' : 'Undo'}
+        </button>
+      </div>
+      {d.why !== '' && <p className="quiet pl-16">{d.why}</p>}
+      {d.waiting > 0 && (
+        <p className="text-warning pl-16">{d.waiting === 1 ? 'Waits for its event.' : `${d.waiting} of it wait for their events.`}</p>
+      )}
+      {d.refused.map((why) => (
+        <p key={why} className="text-warning pl-16">{`Not taken: ${why}.`}</p>
+      ))}
+    </li>
+  );
+}
+
+/** Takes in a file of decisions that was saved before or elsewhere. */
+function TakeIn({ job }: { job: string }) {
+  const takeIn = useTakeIn(job);
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <>
+      <button type="button" className="btn btn-xs" disabled={takeIn.isPending} onClick={() => input.current?.click()}>
+        Take in decisions
+      </button>
+      <input
+        ref={input}
+        type="file"
+        accept=".json"
+        className="hidden"
+        aria-label="File of decisions"
+        onChange={(e) => {
+          const [file] = e.target.files ?? [];
+          if (file) takeIn.mutate(file);
+          e.target.value = '';
+        }}
+      />
+    </>
   );
 }
 

@@ -33,6 +33,7 @@ export function Grade({ job, ledger }: StageProps) {
                   type="button"
                   aria-pressed={r.id === row.id}
                   data-event={r.id}
+                  data-number={r.number}
                   className={`block w-full text-left outline-offset-2 ${r.id === row.id ? 'outline-2 outline-accent' : ''}`}
                   onClick={() => choose(r.id, middle)}
                 >
@@ -73,7 +74,8 @@ function Controls({ job, row, rate, copied, onCopy }: ControlsProps) {
   const changed = JSON.stringify(cdl) !== JSON.stringify(row.cdl ?? NEUTRAL_CDL);
   const trial = JSON.stringify(tried);
   const address = pictureAddress(job, { side: 'event', event: row.id, frame: at, width: 640, look: row.look, cdl: trial });
-  const keep = (grade: Cdl | null, done: string) => decide.mutate({ decisions: [{ kind: 'grade', event: row.id, cdl: grade }], done });
+  const keep = (grade: Cdl | null, done: string) =>
+    decide.mutate({ decisions: [{ kind: 'grade', scope: { of: 'event', event: row.id }, cdl: grade }], done });
   const triple = (field: 'slope' | 'offset' | 'power', min: number | undefined, step: number) =>
     CHANNELS.map((channel, i) => (
       <NumberField

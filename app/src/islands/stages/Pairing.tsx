@@ -230,7 +230,14 @@ function Bench({
           Its original was last seen at {row.acceptedPath}. It comes back by itself when the volume does; scan it again under Originals.
         </p>
       )}
+      {row.rates && <Rates job={job} row={row} />}
+      {row.mediaPath && row.state !== 'paired' && (
+        <p className="text-xs quiet">
+          The offline clip lay at <span className="break-all">{row.mediaPath}</span>
+        </p>
+      )}
       <Candidates job={job} row={row} at={at} take={take} />
+      <Remarks job={job} row={row} />
       {row.notes.length > 0 && (
         <div className="text-xs">
           <p className="quiet mb-1">Notes in the list</p>
@@ -242,6 +249,74 @@ function Bench({
         </div>
       )}
     </div>
+  );
+}
+
+/** How an original of another rate runs; the other way is one click away. */
+function Rates({ job, row }: { job: string; row: LedgerRow }) {
+  const decide = useDecide(job);
+  const { rates } = row;
+  if (!rates) return null;
+  const other = rates.runs === 'real-time' ? ('frame-for-frame' as const) : ('real-time' as const);
+  const words = { 'real-time': 'in real time', 'frame-for-frame': 'frame for frame' } as const;
+  return (
+    <p className="text-xs flex items-baseline gap-2">
+      <span>
+        {`${rates.original} in a cut of ${rates.cut}, runs ${words[rates.runs]}`}
+        {rates.set && <span className="quiet">, as was decided</span>}
+      </span>
+      <button
+        type="button"
+        className="btn btn-xs"
+        onClick={() =>
+          decide.mutate({
+            decisions: [{ kind: 'rate-mode', scope: { of: 'event', event: row.id }, mode: other }],
+            done: `Event ${row.number} runs ${words[other]}`,
+          })
+        }
+      >
+        {`Run ${words[other]}`}
+      </button>
+    </p>
+  );
+}
+
+/** What people wrote about the event, and a line to write more. */
+function Remarks({ job, row }: { job: string; row: LedgerRow }) {
+  const decide = useDecide(job);
+  const [text, setText] = useState('');
+  const keep = () => {
+    const written = text.trim();
+    if (written === '') return;
+    decide.mutate(
+      { decisions: [{ kind: 'note', scope: { of: 'event', event: row.id }, text: written }], done: `Note kept with event ${row.number}` },
+      { onSuccess: () => setText('') },
+    );
+  };
+  return (
+    <form
+      className="text-xs space-y-1"
+      onSubmit={(e) => {
+        e.preventDefault();
+        keep();
+      }}
+    >
+      {row.remarks.map((remark) => (
+        <p key={remark}>{remark}</p>
+      ))}
+      <div className="flex gap-1">
+        <input
+          className="input input-xs grow"
+          aria-label="Note about this event"
+          placeholder="Write a note about this event"
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
+        <button type="submit" className="btn btn-xs" disabled={text.trim() === '' || decide.isPending}>
+          Keep note
+        </button>
+      </div>
+    </form>
   );
 }
 

@@ -1,4 +1,5 @@
 import type { Decision, Finding } from '@gemello/core';
+import { FILLING } from '@gemello/core/edit';
 import { describeFinding } from '@gemello/core/proof';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
@@ -23,12 +24,21 @@ const weight = (row: LedgerRow) => {
 /** What the proof says an event should be changed to, if it can say. */
 function mendFor(row: LedgerRow): { decision: Decision; label: string; done: string } | null {
   for (const finding of row.proof?.findings ?? []) {
-    if (finding.kind === 'slipped') {
+    if (finding.kind === 'slipped' && row.acceptedPath && row.sourceStart !== null) {
       const text = `${finding.frames > 0 ? '+' : ''}${finding.frames}`;
       return {
-        decision: { kind: 'slip', event: row.id, frames: finding.frames },
+        decision: { kind: 'slip', event: row.id, original: row.acceptedPath, sourceStartFrame: row.sourceStart + finding.frames },
         label: `Slip by ${text}`,
         done: `Event ${row.number} slipped by ${text}`,
+      };
+    }
+    // What the list or a person placed already is not placed a second time by what was found upon it.
+    if (finding.kind === 'reframed' && row.placement === null) {
+      const { scale, x, y, rotation } = finding;
+      return {
+        decision: { kind: 'placement', event: row.id, placement: { ...FILLING, scaleX: scale, scaleY: scale, x, y, rotation } },
+        label: 'Take size and position',
+        done: `Event ${row.number} placed at ${Math.round(scale * 100)} %`,
       };
     }
     if (finding.kind === 'wrong-picture' && finding.path && finding.sourceStartFrame !== null)
@@ -41,6 +51,18 @@ function mendFor(row: LedgerRow): { decision: Decision; label: string; done: str
   return null;
 }
 
+/** What a proof found of an event and nobody accepted as it is. */
+const openFindings = (row: LedgerRow) => (row.proof?.findings ?? []).filter((f) => !row.acceptedFindings.includes(f.kind));
+
+/** What a kept still shows, by what is seen. */
+const STILL: Record<CompareMode, 'conform' | 'facing' | 'split' | 'difference'> = {
+  beside: 'facing',
+  split: 'split',
+  difference: 'difference',
+  blend: 'conform',
+  swap: 'conform',
+};
+
 /** The check of the conform against the reference, picture by picture. */
 export function Proof({ job, view, ledger }: StageProps) {
   const { event, frame, choose } = useView();
@@ -50,7 +72,7 @@ export function Proof({ job, view, ledger }: StageProps) {
   const row = chosenRow(ledger, event);
   const proven = ledger.rows.filter((r) => r.proof);
   const findings = proven
-    .filter((r) => r.proof && !r.proof.stale && r.proof.findings.length > 0 && r.proof.verdict !== 'unchecked')
+    .filter((r) => r.proof && !r.proof.stale && openFindings(r).length > 0 && r.proof.verdict !== 'unchecked')
     .sort((a, b) => weight(a) - weight(b));
   const stale = proven.filter((r) => r.proof?.stale).map((r) => r.id);
   const next = () => {
@@ -83,10 +105,29 @@ export function Proof({ job, view, ledger }: StageProps) {
               {MODE_WORDS[m]}
             </button>
           ))}
+          <a
+            className="btn btn-xs btn-ghost ml-auto"
+            href={`/api/jobs/${job}/still?frame=${at}&show=${STILL[mode]}`}
+            title="A PNG of this frame at the size of the cut, named by its record timecode"
+            download
+          >
+            Save still
+          </a>
         </div>
         <Compare job={job} row={row} at={at} look={ledger.rows.map((r) => r.look).join('')} mode={mode} />
         <Transport row={row} rate={ledger.rate} />
-        <EventProofBox row={row} mend={mend} onMend={apply} onProve={() => start.mutate({ kind: 'proof', events: [row.id] })} />
+        <EventProofBox
+          row={row}
+          mend={mend}
+          onMend={apply}
+          onProve={() => start.mutate({ kind: 'proof', events: [row.id] })}
+          onAccept={(finding) =>
+            decide.mutate({
+              decisions: [{ kind: 'accept-finding', event: row.id, finding }],
+              done: `Event ${row.number}: the difference is accepted as it is`,
+            })
+          }
+        />
       </div>
       <aside className="border-l border-base-300 flex flex-col min-h-0" aria-label="Findings">
         <div className="p-3 space-y-2 border-b border-base-300">
@@ -116,6 +157,7 @@ export function Proof({ job, view, ledger }: StageProps) {
               <button
                 type="button"
                 data-event={r.id}
+                data-number={r.number}
                 className={`w-full text-left px-3 py-2 border-b border-base-300 text-xs ${r.id === row.id ? 'bg-base-300' : 'hover:bg-base-200'}`}
                 onClick={() => choose(r.id, frameIn(r, frame))}
               >
@@ -124,7 +166,7 @@ export function Proof({ job, view, ledger }: StageProps) {
                   <span className="truncate">{r.clipName}</span>
                   <span className="tc quiet ml-auto">{r.proof?.score?.toFixed(2)}</span>
                 </span>
-                {r.proof?.findings.map((f) => (
+                {openFindings(r).map((f) => (
                   <span
                     key={f.kind}
                     className={`block ${f.kind === 'cannot-tell' ? 'quiet' : ''}`}
@@ -178,13 +220,16 @@ function EventProofBox({
   mend,
   onMend,
   onProve,
+  onAccept,
 }: {
   row: LedgerRow;
   mend: ReturnType<typeof mendFor>;
   onMend: () => void;
   onProve: () => void;
+  onAccept: (finding: string) => void;
 }) {
   const { proof } = row;
+  const [open] = openFindings(row);
   return (
     <div className="bg-base-200 p-3 flex items-start gap-3" data-testid="event-proof">
       <Glyph state={row.state} size={32} />
@@ -208,12 +253,19 @@ function EventProofBox({
               {proof.score !== null && <span className="tc quiet">{`  correlation ${proof.score.toFixed(3)}`}</span>}
             </p>
             {proof.findings.map((f) => (
-              <p key={f.kind}>{describeFinding(f)}.</p>
+              <p key={f.kind}>
+                {describeFinding(f)}.{row.acceptedFindings.includes(f.kind) && <span className="quiet"> Accepted as it is.</span>}
+              </p>
             ))}
           </>
         )}
       </div>
-      {mend && !proof?.stale && (
+      {proof?.verdict === 'differs' && !proof.stale && open && (
+        <button type="button" className="btn btn-sm btn-ghost" onClick={() => onAccept(open.kind)}>
+          Accept as it is
+        </button>
+      )}
+      {mend && open && !proof?.stale && (
         <button type="button" className="btn btn-sm btn-primary" onClick={onMend}>
           {mend.label}
         </button>

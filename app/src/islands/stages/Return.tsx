@@ -12,7 +12,9 @@ export function Return({ job, view, ledger }: StageProps) {
   const [title, setTitle] = useState('');
   const { data } = useReturn(job, handles);
   const start = useStart(job);
-  const working = useOpenTasks(view.tasks).some((t) => t.kind === 'return');
+  const open = useOpenTasks(view.tasks);
+  const working = open.some((t) => t.kind === 'return');
+  const reviewing = open.some((t) => t.kind === 'review');
   if (!view.list || !data) return <Empty title="Nothing to return yet">Bring in an edit list and pair its events first.</Empty>;
   const name = title || `${view.list.title || 'CUT'}_RETURN`;
   const missing = data.warnings.filter((w) => w.code === 'not-paired');
@@ -47,6 +49,15 @@ export function Return({ job, view, ledger }: StageProps) {
           <button type="button" className="btn btn-sm" disabled={working} onClick={() => write(false)}>
             List of originals only
           </button>
+          <button
+            type="button"
+            className="btn btn-sm ml-auto"
+            disabled={reviewing}
+            title="The whole conform as one movie to look at, with title and timecode in the picture"
+            onClick={() => start.mutate({ kind: 'review', burnIn: true, sound: true })}
+          >
+            {reviewing ? 'Writing…' : 'Write review movie'}
+          </button>
         </div>
         {missing.length > 0 && (
           <p className="text-warning text-xs" role="alert">
@@ -54,6 +65,15 @@ export function Return({ job, view, ledger }: StageProps) {
           </p>
         )}
         {data.last && <Written job={job} last={data.last} />}
+        {data.review && (
+          <p className="text-xs">
+            <span className="quiet">Review movie written last: </span>
+            <a className="link" href={`/api/jobs/${job}/file?review=${encodeURIComponent(data.review.name)}`}>
+              {data.review.name}
+            </a>
+            {` ${data.review.message}`}
+          </p>
+        )}
       </div>
       <div className="grow overflow-y-auto min-h-0">
         <Warnings warnings={data.warnings} />

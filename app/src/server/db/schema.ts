@@ -1,4 +1,4 @@
-import type { Decision, EventProof, ListOptions, MeasuredChecksum, Original, Rules } from '@gemello/core';
+import type { Decision, EventProof, ListOptions, MeasuredChecksum, Original, Replaced, Rules } from '@gemello/core';
 import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { ListState } from '../../contract/lists';
 import type { OriginalFilter } from '../../contract/originals';
@@ -16,7 +16,7 @@ export interface VolumePapers {
 export const jobs = sqliteTable('jobs', {
   id: text('id').primaryKey(),
   title: text('title').notNull(),
-  /** Which criteria must hold for a candidate to count; null for the usual ones. */
+  /** Rules as earlier versions kept them; null once they are a decision (upgrade.ts). */
   rules: text('rules', { mode: 'json' }).$type<Rules | null>(),
   createdAt: integer('created_at').notNull(),
 });
@@ -109,7 +109,29 @@ export const measurements = sqliteTable(
   (t) => [primaryKey({ columns: [t.jobId, t.path] })],
 );
 
-/** The log of decisions, append-only; an undone one is marked as withdrawn. Those made at once share a `batch`. */
+/**
+ * The events of a reading of a list that decisions were made about: who they were, so that they are found in another
+ * reading or version of the cut. The same reading is kept once.
+ */
+export const readings = sqliteTable(
+  'readings',
+  {
+    /** Made of what it holds. */
+    id: text('id').notNull(),
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id),
+    /** `Identity[]` as JSON, gzipped. */
+    events: blob('events', { mode: 'buffer' }).notNull(),
+    createdAt: integer('created_at').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.jobId, t.id] })],
+);
+
+/**
+ * The log of decisions of a job, append-only; an undone one is marked as withdrawn. Those made at once share a `batch`.
+ * What it is about stands in the decision itself; `reading` names the events it was made among.
+ */
 export const decisions = sqliteTable(
   'decisions',
   {
@@ -117,15 +139,21 @@ export const decisions = sqliteTable(
     jobId: text('job_id')
       .notNull()
       .references(() => jobs.id),
-    /** Null for what was decided about an original: it holds for every cut of the job. */
+    /** The list that an earlier version kept it for; null once it was taken over (upgrade.ts). */
     listId: text('list_id').references(() => lists.id),
+    /** Null where it is about no event. */
+    reading: text('reading'),
     batch: text('batch').notNull(),
     madeAt: integer('made_at').notNull(),
     who: text('who').notNull(),
+    /** Why, in the words of whoever decided; empty where they gave none. */
+    why: text('why').notNull().default(''),
     decision: text('decision', { mode: 'json' }).$type<Decision>().notNull(),
+    /** The values it took the place of when it was made. */
+    replaced: text('replaced', { mode: 'json' }).$type<readonly Replaced[]>(),
     withdrawnAt: integer('withdrawn_at'),
   },
-  (t) => [index('decisions_list').on(t.listId)],
+  (t) => [index('decisions_list').on(t.listId), index('decisions_job').on(t.jobId)],
 );
 
 /** What people write about an original: it follows the clip, whatever volume it is found on. */
@@ -155,7 +183,21 @@ export const filters = sqliteTable(
   (t) => [primaryKey({ columns: [t.jobId, t.name] })],
 );
 
-/** The newest proof of each event, with what it was made from, so that it is known when it no longer holds. */
+/** The newest proof of each event of a job, by its key, with what it was made from, so that it is known when it no longer holds. */
+export const eventProofs = sqliteTable(
+  'event_proofs',
+  {
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id),
+    event: text('event').notNull(),
+    madeFrom: text('made_from').notNull(),
+    data: text('data', { mode: 'json' }).$type<EventProof>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.jobId, t.event] })],
+);
+
+/** Proofs as earlier versions kept them, by list and place; empty once they were taken over (upgrade.ts). */
 export const proofs = sqliteTable(
   'proofs',
   {

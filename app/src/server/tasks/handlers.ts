@@ -1,9 +1,11 @@
-import type { ProveResult, Report, ReturnResult } from '@gemello/media';
+import path from 'node:path';
+import { type Raster, shotsByKey } from '@gemello/core';
+import { heightFor, type ProveResult, type RenderResult, type Report, type ReturnResult } from '@gemello/media';
 import { and, eq, inArray } from 'drizzle-orm';
 import type { TaskOptions } from '../../contract/tasks';
 import { jobFolder } from '../config';
 import { chunks, database } from '../db/open';
-import { proofs } from '../db/schema';
+import { eventProofs } from '../db/schema';
 import { RequestError } from '../http';
 import { mediaThreads } from '../media';
 import { proofKey, type Workspace, workspace } from '../workspace';
@@ -25,46 +27,47 @@ export function handle(jobId: string, options: TaskOptions, report: Report, sign
       return proveEvents(jobId, options.events, report, signal);
     case 'return':
       return writeReturn(jobId, options, report, signal);
+    case 'review':
+      return writeReview(jobId, options, report, signal);
   }
 }
 
 function readyToWork(w: Workspace) {
-  if (!w.list || !w.listRow || !w.conform) throw new RequestError(409, 'There is no list yet.');
-  return { list: w.list, listRow: w.listRow, conform: w.conform, reachable: w.originals.filter((o) => o.here).map((o) => o.original) };
+  if (!w.list || !w.conform) throw new RequestError(409, 'There is no list yet.');
+  return { list: w.list, conform: w.conform, reachable: w.originals.filter((o) => o.here).map((o) => o.original) };
 }
 
 async function proveEvents(jobId: string, only: readonly string[] | null, report: Report, signal: AbortSignal): Promise<Outcome> {
   const w = await workspace(jobId);
-  const { list, listRow, conform, reachable } = readyToWork(w);
+  const { list, conform, reachable } = readyToWork(w);
   if (!w.reference) throw new RequestError(409, 'There is no reference movie to prove against. Bring one in under Turnover.');
   const payload = {
     list,
     originals: reachable,
-    decisions: w.decisions,
     reference: w.reference.movie,
     cache: jobFolder(jobId, 'cache'),
     only,
   };
   const result: ProveResult = await mediaThreads().prove(payload, report, signal);
   const referenceId = w.reference.id;
-  const shots = new Map(conform.layers.flatMap((l) => l.shots).map((s) => [s.event.id, s]));
+  const shots = shotsByKey(conform);
   const rows = result.events.flatMap((proof) => {
     const shot = shots.get(proof.event);
-    return shot ? [{ listId: listRow.id, event: proof.event, madeFrom: proofKey(shot, referenceId), data: proof }] : [];
+    return shot ? [{ jobId, event: proof.event, madeFrom: proofKey(shot, referenceId, w.applied), data: proof }] : [];
   });
   const db = await database();
   await db.transaction(async (tx) => {
     for (const part of chunks(rows)) {
-      await tx.delete(proofs).where(
+      await tx.delete(eventProofs).where(
         and(
-          eq(proofs.listId, listRow.id),
+          eq(eventProofs.jobId, jobId),
           inArray(
-            proofs.event,
+            eventProofs.event,
             part.map((r) => r.event),
           ),
         ),
       );
-      await tx.insert(proofs).values(part);
+      await tx.insert(eventProofs).values(part);
     }
   });
   const differing = result.events.filter((e) => e.verdict === 'differs').length;
@@ -87,7 +90,6 @@ async function writeReturn(
   const payload = {
     list,
     originals: reachable,
-    decisions: w.decisions,
     folder,
     handles: options.handles,
     title: options.title,
@@ -97,4 +99,38 @@ async function writeReturn(
   const kept = { folder, lists: result.lists, clips: result.clips.length, problems: result.problems, warnings: result.warnings };
   const check = result.problems.length === 0 ? 'all as planned' : plural(result.problems.length, 'problem');
   return { message: options.render ? `${plural(result.clips.length, 'clip')} written; ${check}` : 'List and table written', result: kept };
+}
+
+/** Writes the whole conform as one movie to look at, into a folder of the job. */
+async function writeReview(
+  jobId: string,
+  { burnIn, sound }: Extract<TaskOptions, { kind: 'review' }>,
+  report: Report,
+  signal: AbortSignal,
+): Promise<Outcome> {
+  const w = await workspace(jobId);
+  const { list, reachable } = readyToWork(w);
+  const name = `${list.title.trim().replace(/[^\w.-]+/g, '_') || 'cut'}_review.mp4`;
+  const file = path.join(jobFolder(jobId, 'reviews'), name);
+  const reference = sound ? w.reference : null;
+  const movie = reference?.movie.sound ? reference.movie.path : null;
+  const size = reviewSize(w.conform?.frame.raster ?? null);
+  const payload = { list, originals: reachable, file, codec: 'review' as const, size, burnIn, sound: movie };
+  const result: RenderResult = await mediaThreads().render(payload, report, signal);
+  const lacking = Object.keys(result.missing).length;
+  const without = sound && !movie ? '; the reference has no sound' : '';
+  const check =
+    lacking === 0
+      ? 'every picture there'
+      : `${plural(lacking, 'event')} without all of ${lacking === 1 ? 'its pictures' : 'their pictures'}`;
+  return { message: `${result.frames} frames in ${name}; ${check}${without}`, result: { file, name, missing: result.missing } };
+}
+
+/** A review is at most this wide. */
+const REVIEW_WIDTH = 1280;
+
+/** The size of a review: the cut's own where that is small enough (null), else smaller in its shape. */
+function reviewSize(raster: Raster | null): Raster | null {
+  if (!raster || raster.width <= REVIEW_WIDTH) return null;
+  return { width: REVIEW_WIDTH, height: heightFor(REVIEW_WIDTH, raster) };
 }

@@ -245,12 +245,13 @@ describe('pictures, proof and return', () => {
       ),
     );
   });
+  const eventAt = async (n: number) => (await views.ledgerView(job)).rows[n]?.id ?? '';
   it('show the very frame, on whichever side it is asked for', async () => {
     const [one, two] = [864_000 + 3, 864_000 + 12 + 5];
     expect([await seen('conform', one), await seen('conform', two)]).toEqual([7, 507]);
     expect([await seen('reference', one), await seen('reference', two)]).toEqual([7, 507]);
-    expect(await seen('event', two, { event: 'V1/2' })).toBe(507);
-    expect(await seen('candidate', one, { event: 'V1/1', file: at('A001', 'A001C001.mov') })).toBe(7);
+    expect(await seen('event', two, { event: await eventAt(1) })).toBe(507);
+    expect(await seen('candidate', one, { event: await eventAt(0), file: at('A001', 'A001C001.mov') })).toBe(7);
     expect(await seen('original', 11, { file: at('S004', 'S004.0001001.dpx') })).toBe(11);
   });
   it('where there is none say so', async () => {
@@ -268,9 +269,23 @@ describe('pictures, proof and return', () => {
   it('prove each event and keep the proof', async () => {
     expect((await done({ kind: 'proof', events: null })).message).toMatch(/^24 frames compared in [\d.]+ s; nothing differs$/);
     expect((await views.ledgerView(job)).rows.map((r) => r.proof?.verdict)).toEqual(['same', 'same']);
-    await jobs.decide(job, [{ kind: 'slip', event: 'V1/2', frames: 2 }]);
-    expect((await done({ kind: 'proof', events: ['V1/2'] })).message).toMatch(/^12 frames compared in [\d.]+ s; 1 event differs$/);
+    const second = (await views.ledgerView(job)).rows[1];
+    const slip = { kind: 'slip', event: second?.id ?? '', original: at('A001', 'A001C002.mov'), sourceStartFrame: 4 } as const;
+    await jobs.decide(job, [slip]);
+    expect((await done({ kind: 'proof', events: [await eventAt(1)] })).message).toMatch(
+      /^12 frames compared in [\d.]+ s; 1 event differs$/,
+    );
     expect((await views.ledgerView(job)).rows[1]?.proof?.findings).toEqual([{ kind: 'slipped', frames: -2 }]);
+  });
+  it('write a still of what is seen, and the whole conform as a movie to look at', async () => {
+    const { still } = await import('../pictures');
+    const png = await sharp(await still(await workspace(job), 864_003, 'facing')).metadata();
+    expect([png.format, png.width, png.height, png.depth]).toEqual(['png', RASTER.width * 2, RASTER.height, 'ushort']);
+    const ended = await done({ kind: 'review', burnIn: true, sound: true });
+    expect(ended.message).toBe('24 frames in SMALL_review.mp4; every picture there; the reference has no sound');
+    const { file } = ended.result as { file: string };
+    expect(path.relative(path.join(folder, 'desk'), file).startsWith('..')).toBe(false);
+    expect(await views.reviewFile(job)).toBe(file);
   });
   it('write a return into a folder of the job, and nothing beside the originals', async () => {
     const before = readdirSync(cards, { recursive: true }).sort();

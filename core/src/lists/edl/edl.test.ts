@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { content, listOf, piece } from '../../../test/lists';
 import { type EditList, type ListEvent, NATURAL } from '../../edit';
-import { formatTimecode, RATES } from '../../time';
+import { formatTimecode, fractionOf, RATES } from '../../time';
 import { readEdl, writeEdl } from '.';
 
 const at24 = { rate: RATES['24'] };
@@ -80,9 +80,9 @@ describe('transitions', () => {
 describe('M2 gives frames per second of source (common practice)', () => {
   const speed = (fps: string) => only(`${CUT}\nM2   A001       ${fps}       01:00:00:00`).retime;
   it('faster, slower, reverse, frozen, natural', () => {
-    expect(speed('048.0')).toEqual({ kind: 'constant', speed: 2 });
-    expect(speed('012.0')).toEqual({ kind: 'constant', speed: 0.5 });
-    expect(speed('-024.0')).toEqual({ kind: 'constant', speed: -1 });
+    expect(speed('048.0')).toEqual({ kind: 'constant', speed: fractionOf(2) });
+    expect(speed('012.0')).toEqual({ kind: 'constant', speed: fractionOf(0.5) });
+    expect(speed('-024.0')).toEqual({ kind: 'constant', speed: fractionOf(-1) });
     expect(speed('000.0')).toEqual({ kind: 'freeze' });
     expect(speed('024.0')).toEqual(NATURAL);
   });
@@ -91,7 +91,7 @@ describe('M2 gives frames per second of source (common practice)', () => {
     expect(events(list)[0]?.retime).toEqual(NATURAL);
   });
   it('that names the clip in place of the reel is known by its source in (as the reference library writes it)', () => {
-    expect(only(`${CUT}\nM2   THE CLIP   048.0   01:00:00:00`).retime).toEqual({ kind: 'constant', speed: 2 });
+    expect(only(`${CUT}\nM2   THE CLIP   048.0   01:00:00:00`).retime).toEqual({ kind: 'constant', speed: fractionOf(2) });
   });
   it('that names no event is said to be lost', () => {
     expect(codes(read(`${CUT}\nM2   B999   048.0   02:00:00:00`))).toContain('motion-without-event');
@@ -118,7 +118,7 @@ describe('comments in common use', () => {
   });
   it('name effects: those of no conform are lost, a special transition is shown as what it stands for', () => {
     const blur = read(`${CUT}\n* EFFECT NAME: SOFT BLUR`);
-    expect(blur.notices).toMatchObject([{ severity: 'lost', code: 'effect', line: 4 }]);
+    expect(blur.notices).toMatchObject([{ severity: 'lost', code: 'effect', place: { line: 4 } }]);
     const joined = `${CUT}\n002  A002     V     D    012 02:00:00:00 02:00:01:00 10:00:02:00 10:00:03:00\n* EFFECT NAME: `;
     expect(codes(read(`${joined}FILM BURN`))).toContain('transition-kind');
     expect(codes(read(`${joined}CROSS DISSOLVE`))).not.toContain('transition-kind');
@@ -126,7 +126,7 @@ describe('comments in common use', () => {
   it('that are unknown are kept as notes, and said so', () => {
     const list = read(`${CUT}\n* SHOT ON A WINDY DAY`);
     expect(events(list)[0]?.notes).toEqual(['SHOT ON A WINDY DAY']);
-    expect(list.notices).toContainEqual(expect.objectContaining({ severity: 'kept', line: 4, event: 'V1/1' }));
+    expect(list.notices).toContainEqual(expect.objectContaining({ severity: 'kept', place: { line: 4 }, event: 'V1/1' }));
   });
   it('of a title make the event a title, which needs no original', () => {
     expect(only(`${CUT.replace('A001', 'AX  ')}\n* FROM CLIP NAME: Title THE END`).kind).toBe('title');
@@ -186,13 +186,13 @@ describe('channels and joins less often met', () => {
 M2   A001       048.0       01:00:00:00
 M2   A002       012.0       02:00:00:00`);
     expect(events(list).map((e) => e.retime)).toEqual([
-      { kind: 'constant', speed: 2 },
-      { kind: 'constant', speed: 0.5 },
+      { kind: 'constant', speed: fractionOf(2) },
+      { kind: 'constant', speed: fractionOf(0.5) },
     ]);
   });
   it('a source that runs backwards without a speed is read as a reverse, with a word', () => {
     const list = read(CUT.replace('01:00:00:00 01:00:02:00', '01:00:02:00 01:00:00:00'));
-    expect(events(list)[0]).toMatchObject({ retime: { speed: -1 }, source: { in: 86_400, out: 86_448 } });
+    expect(events(list)[0]).toMatchObject({ retime: { speed: fractionOf(-1) }, source: { in: 86_400, out: 86_448 } });
     expect(codes(list)).toContain('source-backwards');
   });
   it('a first line of no length that no transition follows is said to be lost', () => {
@@ -211,7 +211,7 @@ describe('trouble', () => {
       `${CUT}\n002  A001     V     C        01:00:aa:00 01:00:02:00 10:00:02:00 10:00:04:00\n${CUT.replace('001 ', '003 ').replaceAll('10:00:0', '10:01:0')}`,
     );
     expect(events(list)).toHaveLength(2);
-    expect(list.notices).toContainEqual(expect.objectContaining({ severity: 'unreadable', code: 'broken-line', line: 4 }));
+    expect(list.notices).toContainEqual(expect.objectContaining({ severity: 'unreadable', code: 'broken-line', place: { line: 4 } }));
   });
   it('of the record running backwards leaves the event out', () => {
     const list = read(CUT.replace('10:00:02:00', '09:00:00:00'));

@@ -1,4 +1,5 @@
 import {
+  atLine,
   type EditList,
   EMPTY_LIST,
   type EventKind,
@@ -13,8 +14,22 @@ import {
   type Track,
   type Transition,
 } from '../../edit';
-import { canDropFrames, formatRate, framesPerSecond, nominal, RATES, type Rate, readTimecode } from '../../time';
+import {
+  canDropFrames,
+  formatRate,
+  fraction,
+  fractionOf,
+  framesPerDay,
+  framesPerSecond,
+  lengthOf,
+  nominal,
+  over,
+  RATES,
+  type Rate,
+  readTimecode,
+} from '../../time';
 import type { ListOptions } from '../options';
+import { beyondName, fileNameOfUrl } from '../paths';
 import { readComment, withGrade } from './comments';
 import { type EventLine, type Line, readLine } from './grammar';
 
@@ -111,7 +126,7 @@ function withCounting(rate: Rate, lines: readonly Line[]): Rate {
 }
 
 function notice(r: Reading, severity: Severity, code: string, line: number | null, message: string, draft: Draft | null = null): void {
-  r.notices.push({ severity, code, line, message, draft });
+  r.notices.push({ severity, code, place: atLine(line), message, draft });
 }
 
 function take(r: Reading, line: Line, at: number): void {
@@ -213,6 +228,9 @@ function kindOf(reel: string): EventKind {
   return /^(BARS?|TONE)$/i.test(reel) ? 'bars' : 'clip';
 }
 
+/** A source across midnight may be this many times as long as its record, which leaves room for speeds. */
+const MIDNIGHT = 8;
+
 function draftOf(r: Reading, line: EventLine, at: number): Draft | null {
   const sourceRate = { ...r.rate, dropFrame: r.sourceDrop };
   const read = (text: string, rate: Rate) => readTimecode(text, rate) ?? { frames: 0, impossible: null };
@@ -231,12 +249,13 @@ function draftOf(r: Reading, line: EventLine, at: number): Draft | null {
   }
   const draft: Draft = {
     ...newEvent({
-      id: '',
+      key: '',
       number: line.number,
       kind: kindOf(line.reel),
       reel: line.reel,
       sourceRate,
       source: { in: source[0].frames, out: source[1].frames },
+      sourceLabels: `${line.sourceIn} ${line.sourceOut}`,
       record: { in: record[0].frames, out: record[1].frames },
       line: at,
     }),
@@ -257,9 +276,12 @@ function draftOf(r: Reading, line: EventLine, at: number): Draft | null {
       break;
     }
   if (draft.channels.length === 0) notice(r, 'lost', 'no-channel', at, `${name} is on no channel; it was left out.`);
+  const acrossMidnight = { in: draft.source.in, out: draft.source.out + framesPerDay(sourceRate) };
+  // A card that runs over midnight: as long as its record, when it goes on after 24:00:00:00.
+  if (draft.source.out < draft.source.in && lengthOf(acrossMidnight) <= MIDNIGHT * lengthOf(draft.record)) draft.source = acrossMidnight;
   if (draft.source.out < draft.source.in) {
     draft.source = { in: source[1].frames, out: source[0].frames };
-    draft.retime = { kind: 'constant', speed: -1 };
+    draft.retime = REVERSE;
     notice(
       r,
       'changed',
@@ -285,12 +307,14 @@ function takeMotion(r: Reading, line: Extract<Line, { kind: 'motion' }>, at: num
   target.retime = retimeOf(line.framesPerSecond, target.sourceRate);
 }
 
+const REVERSE: Retime = { kind: 'constant', speed: fraction(-1) };
+
 function retimeOf(fps: number, rate: Rate): Retime {
   if (fps === 0) return { kind: 'freeze' };
   const magnitude = Math.abs(fps);
   const natural = Math.abs(magnitude - framesPerSecond(rate)) < 0.006 || magnitude === nominal(rate);
   if (natural && fps > 0) return NATURAL;
-  return { kind: 'constant', speed: natural ? -1 : fps / nominal(rate) };
+  return natural ? REVERSE : { kind: 'constant', speed: over(fractionOf(fps), fraction(nominal(rate))) };
 }
 
 /**
@@ -330,7 +354,10 @@ function takeComment(r: Reading, text: string, at: number): void {
       draft.clipName = comment.name;
       return;
     case 'source-file':
-      if (!joined || r.side === 'to' || r.outgoingClip === '') draft.fileName = comment.name;
+      if (!joined || r.side === 'to' || r.outgoingClip === '') {
+        draft.fileName = fileNameOfUrl(comment.name);
+        draft.mediaPath = beyondName(comment.name, draft.fileName);
+      }
       return;
     case 'reel':
       draft.reel = comment.name;
@@ -407,8 +434,8 @@ function assemble(r: Reading): EditList {
       events.push(draft);
       byTrack.set(channel, events);
     }
-  const ids = new Map<Draft, string>();
-  const tracks = [...byTrack].sort(([a], [b]) => trackOrder(a) - trackOrder(b)).map(([name, drafts]) => trackFrom(name, drafts, ids));
+  const places = new Map<Draft, string>();
+  const tracks = [...byTrack].sort(([a], [b]) => trackOrder(a) - trackOrder(b)).map(([name, drafts]) => trackFrom(name, drafts, places));
   return {
     ...EMPTY_LIST,
     framing: r.framing,
@@ -417,18 +444,18 @@ function assemble(r: Reading): EditList {
     rate: r.rate,
     tracks,
     notes: r.notes,
-    notices: r.notices.map(({ draft, ...rest }) => ({ ...rest, event: draft ? (ids.get(draft) ?? null) : null })),
+    notices: r.notices.map(({ draft, ...rest }) => ({ ...rest, event: draft ? (places.get(draft) ?? null) : null })),
   };
 }
 
 const trackOrder = (name: string) => (name[0] === 'V' ? 0 : 1000) + Number(name.slice(1));
 
-function trackFrom(name: string, drafts: Draft[], ids: Map<Draft, string>): Track {
+function trackFrom(name: string, drafts: Draft[], places: Map<Draft, string>): Track {
   const inOrder = [...drafts].sort((a, b) => a.record.in - b.record.in);
   const events = inOrder.map((draft, index) => {
-    const id = `${name}/${index + 1}`;
-    if (!ids.has(draft)) ids.set(draft, id);
-    return newEvent(draft, id);
+    const place = `${name}/${index + 1}`;
+    if (!places.has(draft)) places.set(draft, place);
+    return newEvent(draft, place);
   });
   return { name, kind: name.startsWith('V') ? 'picture' : 'sound', events };
 }

@@ -1,6 +1,8 @@
-import { type EditList, type ListEvent, speedOf, type Track, withTransitionsAtStart } from '../../edit';
+import { asLists, onWholeFrames, withTransitionsAtStart } from '../../conform';
+import { type EditList, type ListEvent, speedOf, type Track } from '../../edit';
 import { formatNumber, formatSop } from '../../grade/cdl';
 import { type Frames, formatTimecode, nominal, type Rate } from '../../time';
+import { pathOf } from '../paths';
 import { channelField } from './grammar';
 
 const LONGEST_REEL = 128;
@@ -11,7 +13,7 @@ const LONGEST_REEL = 128;
  * several tracks is written once. Events without a number get the next free one.
  */
 export function writeEdl(given: EditList): string {
-  const list = withTransitionsAtStart(given);
+  const list = onWholeFrames(asLists(withTransitionsAtStart(given)));
   const lines = [`TITLE: ${list.title}`];
   const fcm = (drop: boolean) => `FCM: ${drop ? 'DROP FRAME' : 'NON-DROP FRAME'}`;
   lines.push(fcm(list.rate.dropFrame));
@@ -41,12 +43,12 @@ function rowsOf(tracks: readonly Track[]): Row[] {
   const rows = new Map<string, Row>();
   for (const track of tracks)
     track.events.forEach((event, index) => {
-      const { id: _, line: __, metadata: ___, ...content } = event;
+      const { key: _, line: __, metadata: ___, ...content } = event;
       const before = track.events[index - 1] ?? null;
-      const key = event.number === '' ? `${event.id}` : JSON.stringify([content, before?.reel ?? null]);
+      const key = event.number === '' ? `${event.key}` : JSON.stringify([content, before?.reel ?? null]);
       const known = rows.get(key);
       if (known && !known.tracks.includes(track.name)) known.tracks.push(track.name);
-      else rows.set(known ? `${key} ${event.id}` : key, { event, previous: before, tracks: [track.name] });
+      else rows.set(known ? `${key} ${event.key}` : key, { event, previous: before, tracks: [track.name] });
     });
   return [...rows.values()].sort((a, b) => a.event.record.in - b.event.record.in);
 }
@@ -93,7 +95,7 @@ function comments(event: ListEvent, outgoing: ListEvent | null, rate: Rate): str
     if (outgoing?.clipName) lines.push(`* FROM CLIP NAME: ${outgoing.clipName}`);
     if (event.clipName) lines.push(`* TO CLIP NAME: ${event.clipName}`);
   } else if (event.clipName) lines.push(`* FROM CLIP NAME: ${event.clipName}`);
-  if (event.fileName) lines.push(`* SOURCE FILE: ${event.fileName}`);
+  if (event.fileName) lines.push(`* SOURCE FILE: ${pathOf(event)}`);
   if (event.cdl) lines.push(`* ASC_SOP ${formatSop(event.cdl)}`, `* ASC_SAT ${formatNumber(event.cdl.saturation)}`);
   for (const marker of event.markers)
     lines.push(`* LOC: ${[formatTimecode(marker.record, rate), marker.colour, marker.text].filter(Boolean).join(' ')}`);

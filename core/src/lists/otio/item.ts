@@ -1,6 +1,28 @@
-import { type EventKind, type ListEvent, type Marker, NATURAL, type Notice, newEvent, type Retime, type Severity } from '../../edit';
-import { type FrameRange, type Frames, type Rate, rateFromDecimal, sameSpeed } from '../../time';
-import { fileNameOfUrl } from '../paths';
+import {
+  atLine,
+  type EventKind,
+  type ListEvent,
+  type Marker,
+  NATURAL,
+  type Notice,
+  newEvent,
+  type Retime,
+  type Severity,
+} from '../../edit';
+import {
+  ceilOf,
+  type FrameRange,
+  type Frames,
+  fraction,
+  fractionOf,
+  magnitude,
+  type Rate,
+  rateFromDecimal,
+  sameSpeed,
+  times,
+  ZERO,
+} from '../../time';
+import { beyondName, fileNameOfUrl } from '../paths';
 import {
   checked,
   DEEPEST,
@@ -24,7 +46,7 @@ export interface Reading {
 }
 
 export function say(r: Reading, severity: Severity, code: string, at: object | null, message: string, event: string | null = null): void {
-  r.notices.push({ severity, code, line: (at && r.lines.get(at)) ?? null, event, message });
+  r.notices.push({ severity, code, place: atLine((at && r.lines.get(at)) ?? null), event, message });
 }
 
 export const rateOf = (time: OtioTime | null | undefined): Rate | null => (time ? rateFromDecimal(time.rate) : null);
@@ -62,24 +84,27 @@ function activeReference(item: OtioItem) {
 }
 
 /** One item of a track as an event without its transition. A nested cut or an unknown item is one too. */
-export function eventOf(r: Reading, item: OtioItem, id: string, record: FrameRange): ListEvent {
+export function eventOf(r: Reading, item: OtioItem, key: string, record: FrameRange): ListEvent {
   const reference = activeReference(item);
   const range = item.source_range ?? reference?.available_range ?? null;
   const sourceRate = rateOf(range?.start_time) ?? r.rate;
-  const retime = retimeOf(r, item, id);
+  const retime = retimeOf(r, item, key);
   const start = range ? Math.round(range.start_time.value) : 0;
   const length = sameSpeed(sourceRate, r.rate) ? record.out - record.in : range ? frames(range.duration, sourceRate) : 0;
   const generator = reference && schemaName(reference) === 'GeneratorReference';
   const own = ownSchema.parse(item.metadata?.gemello ?? {});
   return newEvent({
-    id,
+    key,
     number: own.number ?? '',
     kind: generator ? kindOf(reference.generator_kind ?? '') : 'clip',
     reel: reelOf(item, reference?.metadata ?? null),
     clipName: item.name || reference?.name || (schemaName(item) === 'Clip' ? '' : schemaName(item)),
     fileName: fileOf(reference),
+    mediaPath: beyondName(reference?.target_url ?? '', fileOf(reference)),
     sourceRate,
     source: { in: start, out: start + Math.max(1, sourceLength(retime, length)) },
+    sourceLabels: range ? timesText(range) : '',
+    phase: own.phase ?? ZERO,
     record,
     retime,
     markers: markersOf(r, item, range, record),
@@ -91,6 +116,10 @@ export function eventOf(r: Reading, item: OtioItem, id: string, record: FrameRan
     line: r.lines.get(item) ?? null,
   });
 }
+
+/** A range as it is written, in its own counts and rates. */
+const timesText = ({ start_time, duration }: OtioRange): string =>
+  `${start_time.value}@${start_time.rate} ${duration.value}@${duration.rate}`;
 
 /** The fields of a clip that the model has a place for. */
 const MODELLED = new Set([
@@ -121,13 +150,13 @@ function isForeign(item: OtioItem, media: OtioItem['metadata']): boolean {
 /** How many frames of source lie below a length of record. */
 function sourceLength(retime: Retime, length: Frames): Frames {
   if (retime.kind === 'keyed') return Math.ceil(Math.max(...retime.keys.map((k) => k.source)));
-  return retime.kind === 'constant' ? Math.ceil(length * Math.abs(retime.speed) - 1e-6) : length;
+  return retime.kind === 'constant' ? ceilOf(times(magnitude(retime.speed), fraction(length))) : length;
 }
 
 const kindOf = (generator: string): EventKind =>
   (['black', 'bars', 'title'] as const).find((k) => k === generator.toLowerCase()) ?? 'generator';
 
-function retimeOf(r: Reading, item: OtioItem, id: string): Retime {
+function retimeOf(r: Reading, item: OtioItem, key: string): Retime {
   let retime: Retime = NATURAL;
   for (const effect of item.effects ?? []) {
     const schema = schemaName(effect);
@@ -139,12 +168,12 @@ function retimeOf(r: Reading, item: OtioItem, id: string): Retime {
         'effect',
         effect,
         `The effect ${String(effect.name || effect.OTIO_SCHEMA)} is not in the conform; it goes out as it came.`,
-        id,
+        key,
       );
     else if (schema === 'FreezeFrame' || (warp.success && warp.data.time_scalar === 0)) retime = { kind: 'freeze' };
     else if (warp.success && warp.data.time_scalar !== 1) {
       const keys = ownSchema.parse(warp.data.metadata?.gemello ?? {}).keys;
-      retime = keys ? { kind: 'keyed', keys } : { kind: 'constant', speed: warp.data.time_scalar };
+      retime = keys ? { kind: 'keyed', keys } : { kind: 'constant', speed: fractionOf(warp.data.time_scalar) };
     }
   }
   return retime;

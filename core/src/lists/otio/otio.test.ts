@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { content, listOf, piece } from '../../../test/lists';
 import { dissolve, event, list } from '../../../test/make';
 import { NATURAL } from '../../edit';
-import { RATES } from '../../time';
+import { fractionOf, RATES } from '../../time';
 import { readOtio, writeOtio } from '.';
 
 const time = (value: number, rate = 24) => ({ OTIO_SCHEMA: 'RationalTime.1', value, rate });
@@ -55,8 +55,8 @@ describe('a timeline', () => {
         clip('c', 0, 24, { effects: [{ OTIO_SCHEMA: 'FreezeFrame.1', time_scalar: 0 }] }),
       ),
     );
-    expect(fast).toMatchObject({ source: { in: 0, out: 48 }, record: { in: 86_400, out: 86_424 }, retime: { speed: 2 } });
-    expect([back?.retime, held?.retime]).toEqual([{ kind: 'constant', speed: -1 }, { kind: 'freeze' }]);
+    expect(fast).toMatchObject({ source: { in: 0, out: 48 }, record: { in: 86_400, out: 86_424 }, retime: { speed: fractionOf(2) } });
+    expect([back?.retime, held?.retime]).toEqual([{ kind: 'constant', speed: fractionOf(-1) }, { kind: 'freeze' }]);
   });
   it('of the first clip schema names one media reference, of the second several', () => {
     const old = {
@@ -83,7 +83,7 @@ describe('a timeline', () => {
   it('has its nested cuts opened, through the window it shows of them', () => {
     const inside = [clip('x', 100, 30), clip('y', 200, 30)];
     const found = readOtio(timeline(nest(inside, { source_range: range(10, 40) }), clip('after', 0, 5)));
-    expect(found.tracks[0]?.events.map((e) => [e.id, e.clipName, e.record.in, e.source.in, e.source.out])).toEqual([
+    expect(found.tracks[0]?.events.map((e) => [e.key, e.clipName, e.record.in, e.source.in, e.source.out])).toEqual([
       ['V1/1', 'x', 86_400, 110, 130],
       ['V1/2', 'y', 86_420, 200, 220],
       ['V1/3', 'after', 86_440, 0, 5],
@@ -102,7 +102,7 @@ describe('a timeline', () => {
         tracks: { OTIO_SCHEMA: 'Stack.1', children: tracks.map((children) => ({ OTIO_SCHEMA: 'Track.1', kind: 'Video', children })) },
       });
     const found = readOtio(two([layers], [clip('top', 0, 20)]));
-    expect(found.tracks.map((t) => [t.name, t.events.map((e) => `${e.id} ${e.clipName}`)])).toEqual([
+    expect(found.tracks.map((t) => [t.name, t.events.map((e) => `${e.key} ${e.clipName}`)])).toEqual([
       ['V1', ['V1/1 low']],
       ['V2', ['V2/1 high']],
       ['V3', ['V3/1 top']],

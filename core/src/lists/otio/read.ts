@@ -59,7 +59,7 @@ export function readOtio(text: string, options: ListOptions = {}): EditList {
   return {
     ...list,
     sequences,
-    notices: [{ severity: 'changed', code: 'several-sequences', line: null, event: null, message }, ...list.notices],
+    notices: [{ severity: 'changed', code: 'several-sequences', place: null, event: null, message }, ...list.notices],
   };
 }
 
@@ -170,8 +170,8 @@ function stackOf(r: Reading, stack: OtioObject, first: Frames, depth: number): {
     new Map(tracks.flatMap((t) => [...t.opened])),
   );
   r.notices.forEach((n, i) => {
-    const id = n.event && opened.ids.get(n.event);
-    if (id && depth === 0) r.notices[i] = { ...n, event: id };
+    const key = n.event && opened.keys.get(n.event);
+    if (key && depth === 0) r.notices[i] = { ...n, event: key };
   });
   const window = 'data' in item ? item.data.source_range : null;
   return { tracks: window ? opened.tracks.map((t) => narrowed(r, t, window, first)) : opened.tracks, strays };
@@ -183,7 +183,7 @@ function stackOf(r: Reading, stack: OtioObject, first: Frames, depth: number): {
  */
 function narrowed(r: Reading, track: Track, window: NonNullable<OtioItem['source_range']>, first: Frames): Track {
   const from = first + frames(window.start_time, r.rate);
-  const { events, lostTransitions } = throughWindow(track.events, { in: from, out: from + frames(window.duration, r.rate) }, first);
+  const { events, lostTransitions } = throughWindow(track.events, { in: from, out: from + frames(window.duration, r.rate) }, first, r.rate);
   if (events.length === 0) return track;
   const cut = track.events.length - events.length;
   if (cut > 0 || lostTransitions > 0)
@@ -194,7 +194,7 @@ function narrowed(r: Reading, track: Track, window: NonNullable<OtioItem['source
       null,
       `${track.name} is shown in part only: ${cut} events and ${lostTransitions} transitions outside were left out.`,
     );
-  return { ...track, events: events.map((e, i) => ({ ...e, id: `${track.name}/${i + 1}` })) };
+  return { ...track, events: events.map((e, i) => ({ ...e, key: `${track.name}/${i + 1}` })) };
 }
 
 function trackOf(r: Reading, track: OtioItem, label: string, first: Frames, depth: number): { track: Track; opened: Map<string, Opened> } {
@@ -225,7 +225,7 @@ function trackOf(r: Reading, track: OtioItem, label: string, first: Frames, dept
       continue;
     }
     const length = lengthOf(item.data, r.rate);
-    const id = `${label}/${events.length + 1}`;
+    const key = `${label}/${events.length + 1}`;
     const behind = events.at(-1);
     const from = behind && behind.record.out === at ? ('previous' as const) : ('black' as const);
     if (schema === 'Gap') {
@@ -233,16 +233,16 @@ function trackOf(r: Reading, track: OtioItem, label: string, first: Frames, dept
         if (events.length > 0)
           say(r, 'changed', 'transition-to-gap', child, `A transition on ${label} leads out of the picture; a black event carries it.`);
         events.push({
-          ...blackEvent(r, id, at, Math.max(length, 1)),
+          ...blackEvent(r, key, at, Math.max(length, 1)),
           transitionIn: { ...join.transition, from },
           metadata: { item: child, join: join.item },
         });
       } else gaps.push({ at, item: child });
     } else if (length > 0) {
-      const event = eventOf(r, item.data, id, { in: at, out: at + length });
+      const event = eventOf(r, item.data, key, { in: at, out: at + length });
       if (schema === 'Stack' || schema === 'Track') nests.push({ index: events.length, item: item.data });
       else if (schema !== 'Clip')
-        say(r, 'kept', 'unknown-schema', child, `An item of the kind ${child.OTIO_SCHEMA} was kept as an event.`, id);
+        say(r, 'kept', 'unknown-schema', child, `An item of the kind ${child.OTIO_SCHEMA} was kept as an event.`, key);
       events.push(
         join ? { ...event, transitionIn: { ...join.transition, from }, metadata: { ...event.metadata, join: join.item } } : event,
       );
@@ -266,9 +266,9 @@ function trackOf(r: Reading, track: OtioItem, label: string, first: Frames, dept
   for (const { index, item } of nests) {
     const event = events[index] as ListEvent;
     const inside = depth < DEEPEST ? opening(r, event, item, events[index + 1]?.transitionIn?.from === 'previous', depth) : null;
-    if (inside) opened.set(event.id, inside);
+    if (inside) opened.set(event.key, inside);
     const { code, message } = nestedNotice(event.clipName, inside);
-    say(r, 'changed', code, item, message, event.id);
+    say(r, 'changed', code, item, message, event.key);
   }
   return { track: track.source_range ? narrowed(r, made, track.source_range, first) : made, opened };
 }
@@ -279,15 +279,15 @@ function opening(r: Reading, event: ListEvent, item: OtioItem, leaves: boolean, 
   const stack = schemaName(item) === 'Stack' ? item : { OTIO_SCHEMA: 'Stack.1', children: [{ ...item, source_range: null }] };
   const { tracks } = stackOf(inner, { ...stack, source_range: null } as OtioObject, 0, depth + 1);
   if ((item.effects ?? []).length > 0) return null;
-  const opened = openNested(event, tracks, leaves);
+  const opened = openNested(event, tracks, leaves, r.rate);
   if (!opened) return null;
-  for (const n of inner.notices) r.notices.push({ ...n, event: event.id });
+  for (const n of inner.notices) r.notices.push({ ...n, event: event.key });
   return opened;
 }
 
-const blackEvent = (r: Reading, id: string, at: Frames, length: Frames): ListEvent =>
+const blackEvent = (r: Reading, key: string, at: Frames, length: Frames): ListEvent =>
   newEvent({
-    id,
+    key,
     kind: 'black',
     reel: 'BL',
     sourceRate: r.rate,
@@ -312,5 +312,6 @@ function transitionOf(r: Reading, object: OtioObject, label: string): Transition
     duration: before + frames(out_offset, r.rate),
     from: 'previous',
     wipeCode: own.wipeCode ?? null,
+    ...(own.look ? { look: own.look } : {}),
   };
 }

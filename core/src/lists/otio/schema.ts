@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { placementSchema, speedKeysSchema } from '../../edit';
+import { fractionSchema, placementSchema, speedKeysSchema, wipeLookSchema } from '../../edit';
 import { cdlSchema } from '../../grade/files';
 
 /** Nested stacks below this depth are not opened. */
@@ -90,6 +90,8 @@ export const ownSchema = z
     notes: z.array(z.string()),
     placement: placementSchema,
     keys: speedKeysSchema,
+    phase: fractionSchema,
+    look: wipeLookSchema,
     wipeCode: z.string(),
     type: z.enum(['wipe', 'key']),
   })

@@ -1,6 +1,7 @@
 import type { EditList, ListEvent, Metadata, Track } from '../../edit';
 import { recordSpan, speedOf } from '../../edit';
 import { type FrameRange, type Frames, type Rate, sameSpeed } from '../../time';
+import { pathOf } from '../paths';
 import { eventOf, frames, isWarp, rateOf } from './item';
 import { itemSchema, type OtioItem, type OtioTime, schemaName, timelineSchema, transitionSchema } from './schema';
 
@@ -110,7 +111,15 @@ function joinOf(event: ListEvent, rate: Rate, came: Json | undefined): Json {
     if (before === join.before && before + frames(parsed.data.out_offset, rate) === join.duration) return came;
   }
   const own =
-    join.type === 'dissolve' ? {} : { gemello: { type: join.type, ...(join.wipeCode === null ? {} : { wipeCode: join.wipeCode }) } };
+    join.type === 'dissolve'
+      ? {}
+      : {
+          gemello: {
+            type: join.type,
+            ...(join.wipeCode === null ? {} : { wipeCode: join.wipeCode }),
+            ...(join.look ? { look: join.look } : {}),
+          },
+        };
   return {
     OTIO_SCHEMA: 'Transition.1',
     name: join.type,
@@ -140,7 +149,7 @@ function itemOf(event: ListEvent, rate: Rate): Json {
  * is read from it once more, by the reader itself.
  */
 function mended(came: OtioItem, event: ListEvent, rate: Rate): Json {
-  const said = eventOf({ rate, notices: [], lines: new Map() }, came, event.id, event.record);
+  const said = eventOf({ rate, notices: [], lines: new Map() }, came, event.key, event.record);
   const fresh = itemOf(event, rate);
   const same = (...fields: (keyof ListEvent)[]) => fields.every((f) => JSON.stringify(said[f]) === JSON.stringify(event[f]));
   if (schemaName(came) === 'Gap') return came;
@@ -150,11 +159,11 @@ function mended(came: OtioItem, event: ListEvent, rate: Rate): Json {
   if (!same('source', 'sourceRate') || !sameLength(came, event, rate)) mends.source_range = fresh.source_range;
   if (!same('retime')) mends.effects = [...(came.effects ?? []).filter((e) => !isWarp(e)), ...effectsOf(event)];
   if (!same('markers') && event.markers.length > 0) mends.markers = fresh.markers;
-  if (!same('fileName', 'kind')) {
+  if (!same('fileName', 'mediaPath', 'kind')) {
     mends.media_references = { ...came.media_references, DEFAULT_MEDIA: referenceOf(event) };
     mends.active_media_reference_key = 'DEFAULT_MEDIA';
   }
-  if (!same('reel', 'number', 'cdl', 'placement', 'notes')) mends.metadata = { ...came.metadata, gemello: ownMetadata(event) };
+  if (!same('reel', 'number', 'cdl', 'placement', 'notes', 'phase')) mends.metadata = { ...came.metadata, gemello: ownMetadata(event) };
   return { ...came, ...mends };
 }
 
@@ -170,9 +179,15 @@ const recordRange = (event: ListEvent, rate: Rate) => ({
 function referenceOf(event: ListEvent): Json {
   const plain = { available_range: null, metadata: {} };
   if (event.kind !== 'clip') return { OTIO_SCHEMA: 'GeneratorReference.1', generator_kind: event.kind, parameters: {}, ...plain };
-  if (event.fileName) return { OTIO_SCHEMA: 'ExternalReference.1', target_url: encodeURI(event.fileName), ...plain };
+  if (event.fileName) return { OTIO_SCHEMA: 'ExternalReference.1', target_url: addressOf(event), ...plain };
   return { OTIO_SCHEMA: 'MissingReference.1', ...plain };
 }
+
+/** A path that came goes out as it came; a name of ours is made an address. */
+const addressOf = (event: ListEvent): string => {
+  const path = pathOf(event);
+  return path === event.mediaPath ? path : encodeURI(path);
+};
 
 const markersOf = (event: ListEvent): Json[] =>
   event.markers.map((m) => ({
@@ -192,12 +207,13 @@ function effectsOf({ retime }: ListEvent): Json[] {
   return [{ OTIO_SCHEMA: 'LinearTimeWarp.1', name: '', effect_name: 'LinearTimeWarp', time_scalar: speedOf(retime), metadata }];
 }
 
-function ownMetadata({ reel, number, cdl, placement, notes }: ListEvent): Json {
+function ownMetadata({ reel, number, cdl, placement, notes, phase }: ListEvent): Json {
   return {
     ...(reel ? { reel } : {}),
     ...(number ? { number } : {}),
     ...(cdl ? { cdl } : {}),
     ...(placement ? { placement } : {}),
+    ...(phase.num === 0 ? {} : { phase }),
     ...(notes.length > 0 ? { notes } : {}),
   };
 }

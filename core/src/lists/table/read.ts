@@ -10,8 +10,9 @@ import {
   type Severity,
   type Track,
 } from '../../edit';
-import { type Frames, RATES, type Rate, readTimecode } from '../../time';
+import { decimalOf, type Frames, fraction, fractionOf, magnitude, over, RATES, type Rate, readTimecode } from '../../time';
 import { type ListOptions, unreadableList } from '../options';
+import { beyondName, fileNameOfUrl } from '../paths';
 import { type ColumnMapping, guessMapping, isList } from './columns';
 
 /**
@@ -31,12 +32,12 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
   const rate = options.rate ?? RATES['24'];
   const notices: Notice[] = [];
   const say = (severity: Severity, code: string, row: number, message: string) =>
-    notices.push({ severity, code, line: row + 2, event: null, message });
+    notices.push({ severity, code, place: { line: row + 2 }, event: null, message });
   if (!options.rate)
     notices.push({
       severity: 'changed',
       code: 'rate-assumed',
-      line: null,
+      place: null,
       event: null,
       message: 'A table does not state its frame rate; 24 was assumed. Set the rate if that is wrong.',
     });
@@ -59,23 +60,25 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
     const track = trackName(cell('track'));
     const events = tracks.get(track) ?? [];
     tracks.set(track, events);
-    const speed = retime?.kind === 'constant' ? Math.abs(retime.speed) : 1;
     const recordIn = frames(cell('recordIn'), rate) ?? events.at(-1)?.record.out ?? 0;
-    const recordOut = frames(cell('recordOut'), rate) ?? recordIn + Math.max(1, Math.round((to - from) / speed));
+    const recordOut = frames(cell('recordOut'), rate) ?? recordIn + recordLength(to - from, retime ?? NATURAL);
     if (recordOut <= recordIn) {
       say('unreadable', 'record-backwards', row, `Row ${row + 2} ends on the record before it begins; it was left out.`);
       return;
     }
+    const fileName = fileNameOfUrl(cell('fileName'));
     events.push(
       newEvent({
-        id: '',
+        key: '',
         number: cell('number'),
         kind: /^(BL|BLACK)$/i.test(cell('reel')) ? 'black' : 'clip',
         reel: cell('reel'),
         clipName: cell('clipName'),
-        fileName: cell('fileName'),
+        fileName,
+        mediaPath: beyondName(cell('fileName'), fileName),
         sourceRate: rate,
         source: { in: from, out: to },
+        sourceLabels: `${cell('sourceIn')} ${cell('sourceOut')}`,
         record: { in: recordIn, out: recordOut },
         retime: retime ?? NATURAL,
         notes: notesOf(cells, columns, cell('notes')),
@@ -107,7 +110,13 @@ function retimeOf(text: string): Retime | null {
   const percent = Number(text.replace(/\s*%$/, ''));
   if (!Number.isFinite(percent)) return null;
   if (percent === 100) return NATURAL;
-  return percent === 0 ? { kind: 'freeze' } : { kind: 'constant', speed: percent / 100 };
+  return percent === 0 ? { kind: 'freeze' } : { kind: 'constant', speed: over(fractionOf(percent), fraction(100)) };
+}
+
+/** How long a source lasts on the record at a speed where the table does not say. */
+function recordLength(source: Frames, retime: Retime): Frames {
+  if (retime.kind !== 'constant') return source;
+  return Math.max(1, Math.round(decimalOf(over(fraction(source), magnitude(retime.speed)))));
 }
 
 function notesOf(cells: Record<string, string>, columns: ColumnMapping, note: string): string[] {
@@ -120,7 +129,7 @@ function notesOf(cells: Record<string, string>, columns: ColumnMapping, note: st
 
 function numbered(name: string, events: readonly ListEvent[]): Track {
   const inOrder = [...events].sort((a, b) => a.record.in - b.record.in);
-  return { name, kind: name.startsWith('A') ? 'sound' : 'picture', events: inOrder.map((e, i) => ({ ...e, id: `${name}/${i + 1}` })) };
+  return { name, kind: name.startsWith('A') ? 'sound' : 'picture', events: inOrder.map((e, i) => ({ ...e, key: `${name}/${i + 1}` })) };
 }
 
 /** The headings of a table and its first rows, for a person who says which column is which. */

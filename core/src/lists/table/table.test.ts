@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { listOf, piece } from '../../../test/lists';
-import { RATES } from '../../time';
+import { bytesOf } from '../../../test/make';
+import { decimalOf, fractionOf, RATES } from '../../time';
 import { recogniseList } from '../registry';
 import { guessMapping, readTable, writeTable } from '.';
 
@@ -23,8 +24,8 @@ describe('a table as a list', () => {
     }
   });
   it('is known as one by its rows, even where no heading says which column is which', () => {
-    expect(recogniseList('Rolle;Von;Bis\nA1;10;20\nA2;5;9')?.name).toBe('table');
-    expect(recogniseList('Dear editor,\nplease find, as agreed, the list\nbelow, with thanks')).toBeNull();
+    expect(recogniseList(bytesOf('Rolle;Von;Bis\nA1;10;20\nA2;5;9'))?.name).toBe('table');
+    expect(recogniseList(bytesOf('Dear editor,\nplease find, as agreed, the list\nbelow, with thanks'))).toBeNull();
   });
   it('takes a mapping that a person gave, whatever the headings', () => {
     const text = 'one,two,three\n10,34,A7';
@@ -41,13 +42,13 @@ describe('a table as a list', () => {
   });
   it('reads speed in percent; columns it does not know become notes', () => {
     const [fast, back, held] = events('in,out,speed,Lens\n0,48,200,35 mm\n0,24,-100 %,\n0,24,0,');
-    expect(fast).toMatchObject({ retime: { speed: 2 }, record: { in: 0, out: 24 }, notes: ['Lens: 35 mm'] });
-    expect([back?.retime, held?.retime]).toEqual([{ kind: 'constant', speed: -1 }, { kind: 'freeze' }]);
+    expect(fast).toMatchObject({ retime: { speed: fractionOf(2) }, record: { in: 0, out: 24 }, notes: ['Lens: 35 mm'] });
+    expect([back?.retime, held?.retime]).toEqual([{ kind: 'constant', speed: fractionOf(-1) }, { kind: 'freeze' }]);
   });
   it('names the row that could not be read, and goes on', () => {
     const list = readTable('in,out\n0,24\nx,y\n30,40', at24);
     expect(list.tracks[0]?.events).toHaveLength(2);
-    expect(list.notices).toMatchObject([{ severity: 'unreadable', line: 3 }]);
+    expect(list.notices).toMatchObject([{ severity: 'unreadable', place: { line: 3 } }]);
   });
   it('does not take two headings for one field, nor one for two', () => {
     expect(guessMapping(['In', 'Out', 'Name', 'Clip'])).toEqual({ sourceIn: 'In', sourceOut: 'Out', clipName: 'Clip' });
@@ -60,9 +61,9 @@ it('what was written reads back equal, but for transitions, grades and markers',
       const made = listOf(pieces.map((p) => ({ ...p, join: 0, cdl: null, marked: false })));
       const essence = (list: typeof made) =>
         list.tracks.map((t) =>
-          t.events.map(({ line: _, retime, ...e }) => ({
+          t.events.map(({ line: _, sourceLabels: __, retime, ...e }) => ({
             ...e,
-            retime: retime.kind === 'constant' ? Number(retime.speed.toFixed(6)) : retime.kind,
+            retime: retime.kind === 'constant' ? Number(decimalOf(retime.speed).toFixed(6)) : retime.kind,
           })),
         );
       expect(essence(readTable(writeTable(made), at24))).toEqual(essence(made));
@@ -71,9 +72,9 @@ it('what was written reads back equal, but for transitions, grades and markers',
 });
 
 it('is recognised by its headings, and an edit list is not taken for one', () => {
-  expect(recogniseList('Reel,Source In,Source Out\nA,1,2')?.name).toBe('table');
-  expect(recogniseList('001  A001     V     C        01:00:00:00 01:00:02:00 10:00:00:00 10:00:02:00')?.name).toBe('edl');
-  expect(recogniseList('Dear editor, come in, and out')).toBeNull();
+  expect(recogniseList(bytesOf('Reel,Source In,Source Out\nA,1,2'))?.name).toBe('table');
+  expect(recogniseList(bytesOf('001  A001     V     C        01:00:00:00 01:00:02:00 10:00:00:00 10:00:02:00'))?.name).toBe('edl');
+  expect(recogniseList(bytesOf('Dear editor, come in, and out'))).toBeNull();
 });
 
 it('reading never throws, whatever the text', () => {

@@ -1,6 +1,8 @@
 import Papa from 'papaparse';
-import { type EditList, speedOf, withTransitionsAtStart } from '../../edit';
+import { asLists, onWholeFrames, withTransitionsAtStart } from '../../conform';
+import { type EditList, speedOf } from '../../edit';
 import { formatTimecode } from '../../time';
+import { pathOf } from '../paths';
 import type { Field } from './columns';
 
 /** The headings that are written; the reader knows them all. */
@@ -20,7 +22,7 @@ const HEADINGS: readonly (readonly [Field, string])[] = [
 
 /** Writes a table with headings, comma-separated (RFC 4180). One row an event; transitions have no column. */
 export function writeTable(given: EditList): string {
-  const list = withTransitionsAtStart(given);
+  const list = onWholeFrames(asLists(withTransitionsAtStart(given)));
   const rows = list.tracks.flatMap((track) =>
     track.events.map(
       (e): Record<Field, string> => ({
@@ -28,7 +30,7 @@ export function writeTable(given: EditList): string {
         track: track.name,
         reel: e.kind === 'black' ? 'BL' : e.reel,
         clipName: e.clipName,
-        fileName: e.fileName,
+        fileName: pathOf(e),
         sourceIn: formatTimecode(e.source.in, e.sourceRate),
         sourceOut: formatTimecode(e.source.out, e.sourceRate),
         recordIn: formatTimecode(e.record.in, list.rate),

@@ -1,4 +1,5 @@
-import { FILLING, NATURAL, type Placement, type Raster, type Retime, type SpeedKey } from '../../edit';
+import { FILLING, type Placement, type Raster, type Retime, type SpeedKey } from '../../edit';
+import { fraction, fractionOf, over } from '../../time';
 import { child, children, type Node, textAt } from '../../xml';
 
 const effectsOf = (item: Node): Node[] => children(item, 'filter').flatMap((f) => children(f, 'effect'));
@@ -35,18 +36,18 @@ export const isAnimated = (item: Node): boolean =>
  * (`when` in frames of the item, `value` in frames of the file). The keys come back as they stand in
  * the file, not yet counted from the event.
  */
-export function speedAt(item: Node): Retime | { readonly kind: 'graph'; readonly keys: readonly SpeedKey[] } {
+export function speedAt(item: Node): Exclude<Retime, { kind: 'keyed' }> | { readonly kind: 'graph'; readonly keys: readonly SpeedKey[] } {
   const effect = effectCalled(item, 'timeremap');
-  if (!effect) return NATURAL;
+  if (!effect) return { kind: 'natural' };
   if (isTrue(textAt(parameter(effect, 'variablespeed'), 'value'))) {
     const keys = graphOf(parameter(effect, 'graphdict'));
     if (keys.length >= 2) return { kind: 'graph', keys };
   }
   const percent = numberOf(effect, 'speed', 100);
   const reverse = isTrue(textAt(parameter(effect, 'reverse'), 'value'));
-  if (percent === 100 && !reverse) return NATURAL;
+  if (percent === 100 && !reverse) return { kind: 'natural' };
   if (percent === 0) return { kind: 'freeze' };
-  return { kind: 'constant', speed: (reverse ? -Math.abs(percent) : percent) / 100 };
+  return { kind: 'constant', speed: over(fractionOf(reverse ? -Math.abs(percent) : percent), fraction(100)) };
 }
 
 function graphOf(graph: Node | null): SpeedKey[] {
@@ -67,8 +68,11 @@ export function placementOf(item: Node, picture: Raster | null, frame: Raster | 
   const centre = child(parameter(basic, 'center'), 'value') ?? child(children(parameter(basic, 'center'), 'keyframe')[0], 'value');
   const share = (id: string) => numberOf(crop, id, 0) / 100;
   // Without a word about size the editor's system fits the picture to its frame.
+  const scale = basic && parameter(basic, 'scale') ? rounded((numberOf(basic, 'scale', 100) / 100) * fit) : 1;
   const placement: Placement = {
-    scale: basic && parameter(basic, 'scale') ? rounded((numberOf(basic, 'scale', 100) / 100) * fit) : 1,
+    ...FILLING,
+    scaleX: scale,
+    scaleY: scale,
     rotation: numberOf(basic, 'rotation', 0),
     x: Number(textAt(centre, 'horiz') || 0) || 0,
     y: Number(textAt(centre, 'vert') || 0) || 0,

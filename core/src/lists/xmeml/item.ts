@@ -1,19 +1,33 @@
+import { atRecordIn, runOf, spanOf, trimmed } from '../../conform';
 import {
-  betweenKeys,
+  atLine,
   type Framing,
   type ListEvent,
   type Marker,
-  NATURAL,
   type Notice,
   newEvent,
   type Raster,
   type Retime,
   type Severity,
-  speedOf,
 } from '../../edit';
-import { canDropFrames, type Frames, parseTimecode, type Rate, rateOf } from '../../time';
+import {
+  canDropFrames,
+  ceilOf,
+  decimalOf,
+  type FrameRange,
+  type Frames,
+  fraction,
+  lengthOf,
+  magnitude,
+  parseTimecode,
+  RATES,
+  type Rate,
+  range,
+  rateOf,
+  times,
+} from '../../time';
 import { child, children, intAt, type Node, textAt } from '../../xml';
-import { fileNameOfUrl } from '../paths';
+import { beyondName, fileNameOfUrl } from '../paths';
 import { foreignEffects, isAnimated, placementOf, speedAt } from './effects';
 
 /** What the reading of one sequence carries along. */
@@ -31,7 +45,7 @@ export interface Reading {
 }
 
 export function say(r: Reading, severity: Severity, code: string, at: Node, message: string, event: string | null = null): void {
-  r.notices.push({ severity, code, line: at.line, event, message });
+  r.notices.push({ severity, code, place: atLine(at.line), event, message });
 }
 
 /** `timebase` is the whole number of labels a second; `ntsc` TRUE makes it that number times 1000/1001. */
@@ -75,7 +89,7 @@ export const edgesOf = (item: Node) => ({ start: intAt(item, 'start') ?? -1, end
  * One clip on the track. Where `start` or `end` is -1 the transition beside it says where the clip
  * begins or ends to be seen; the cut point is where its alignment puts it.
  */
-export function eventOf(r: Reading, item: Node, id: string, before: Join | null, after: Join | null, picture: boolean): ListEvent | null {
+export function eventOf(r: Reading, item: Node, key: string, before: Join | null, after: Join | null, picture: boolean): ListEvent | null {
   const name = textAt(item, 'name');
   const edges = edgesOf(item);
   const seen = { in: edges.start === -1 && before ? before.start : edges.start, out: edges.end === -1 && after ? after.end : edges.end };
@@ -99,21 +113,24 @@ export function eventOf(r: Reading, item: Node, id: string, before: Join | null,
   const timecode = child(file, 'timecode');
   const rate = withCounting(rateAt(timecode) ?? rateAt(file) ?? rateAt(item) ?? r.rate, textAt(timecode, 'displayformat'));
   const base = nested ? 0 : (intAt(timecode, 'frame') ?? parseTimecode(textAt(timecode, 'string'), rate) ?? 0);
-  const run = sourceRun(picture ? speedAt(item) : NATURAL, { in: first, out: last }, seen, record);
-  if (nested) r.nests.set(id, nested);
+  const run = sourceRun(picture ? speedAt(item) : { kind: 'natural' }, { in: first, out: last }, seen, record);
+  if (nested) r.nests.set(key, nested);
   const generator = item.name === 'generatoritem';
   if (generator)
-    say(r, 'kept', 'generator', item, `"${name}" is made by the editor's system; it has no camera original and needs none.`, id);
-  if (picture) sayEffects(r, item, name, id);
-  return newEvent({
-    id,
+    say(r, 'kept', 'generator', item, `"${name}" is made by the editor's system; it has no camera original and needs none.`, key);
+  if (picture) sayEffects(r, item, name, key);
+  const fileName = fileNameOfUrl(textAt(file, 'pathurl')) || textAt(file, 'name');
+  const whole = newEvent({
+    key,
     kind: generator ? (/title|text/i.test(`${name} ${textAt(item, 'effect', 'effectcategory')}`) ? 'title' : 'generator') : 'clip',
     reel: textAt(timecode, 'reel', 'name'),
     clipName: name,
-    fileName: fileNameOfUrl(textAt(file, 'pathurl')) || textAt(file, 'name'),
+    fileName,
     sourceRate: rate,
-    source: { in: base + run.in, out: base + run.out },
-    record: { in: r.start + record.in, out: r.start + record.out },
+    mediaPath: beyondName(textAt(file, 'pathurl'), fileName),
+    source: { in: base + run.source.in, out: base + run.source.out },
+    sourceLabels: `${base} ${first} ${last}`,
+    record: { in: r.start + seen.in, out: r.start + seen.out },
     retime: run.retime,
     transitionIn: before && {
       type: before.type,
@@ -131,44 +148,45 @@ export function eventOf(r: Reading, item: Node, id: string, before: Join | null,
       .map((l) => textAt(l, 'linkclipref'))
       .filter((ref) => ref !== '' && ref !== item.attributes.id),
   });
+  // What is seen under transitions is the event's too; its own part begins and ends at the cuts.
+  return atRecordIn(trimmed(whole, { in: r.start + record.in, out: r.start + record.out }), r.rate);
 }
 
 /**
- * The source frames an item uses, from the file's first frame. `in` and `out` count frames of the
- * file, or, when they are as far apart as `start` and `end` under a speed, frames of the item after
- * retiming: both are in use (from memory). They speak of what is seen, transitions included; the
- * event's own part begins at the cut.
+ * The source an item uses, from the file's first frame, over all the record it is seen on, transitions included. `in`
+ * and `out` count frames of the file, or, when they are as far apart as `start` and `end` under a speed, frames of the
+ * item after retiming: both are in use (from memory). A keyed speed begins at the lowest frame that the event's `own`
+ * part and its keys name.
  */
 function sourceRun(
   speed: ReturnType<typeof speedAt>,
-  used: { in: Frames; out: Frames },
-  seen: { in: Frames; out: Frames },
-  record: { in: Frames; out: Frames },
-): { in: Frames; out: Frames; retime: Retime } {
-  const length = record.out - record.in;
-  const skipped = record.in - seen.in;
-  if (speed.kind === 'freeze') return { ...used, retime: speed };
-  if (speed.kind === 'natural') return { in: used.in + skipped, out: used.in + skipped + length, retime: speed };
+  used: FrameRange,
+  seen: FrameRange,
+  own: FrameRange,
+): { source: FrameRange; retime: Retime } {
+  const length = lengthOf(seen);
+  if (speed.kind === 'freeze') return { source: used, retime: speed };
+  if (speed.kind === 'natural') return { source: range(used.in, used.in + length), retime: speed };
   if (speed.kind === 'graph') {
-    const at = used.in + skipped;
-    const shifted = speed.keys.map((k) => ({ record: k.record - at, source: k.source }));
-    const values = [...shifted.map((k) => k.source), betweenKeys(shifted, 0), betweenKeys(shifted, length)];
-    const first = Math.floor(Math.min(...values));
+    const keys = speed.keys.map((k) => ({ record: k.record - used.in, source: k.source }));
+    const retime: Retime = { kind: 'keyed', keys };
+    const run = runOf(newEvent({ ...UNPLACED, retime }), UNPLACED.sourceRate);
+    const span = spanOf(run, own.in - seen.in, own.out - seen.in + 1);
+    const first = Math.min(span.in, ...keys.map((k) => Math.floor(k.source)));
     return {
-      in: first,
-      out: Math.max(first + 1, Math.ceil(Math.max(...values))),
-      retime: { kind: 'keyed', keys: shifted.map((k) => ({ record: k.record, source: k.source - first })) },
+      source: range(first, Math.max(first + 1, span.out - 1, ...keys.map((k) => Math.ceil(k.source)))),
+      retime: { kind: 'keyed', keys: keys.map((k) => ({ record: k.record, source: k.source - first })) },
     };
   }
-  const pace = Math.abs(speedOf(speed));
-  const afterRetiming = Math.abs(used.out - used.in - (seen.out - seen.in)) <= 1;
-  const frames = Math.max(1, Math.ceil(length * pace - 1e-6));
-  const from = afterRetiming ? Math.round(used.in * pace) : used.in;
-  const to = afterRetiming ? Math.round(used.in * pace) + Math.ceil((used.out - used.in) * pace - 1e-6) : used.out;
-  const skip = Math.round(skipped * pace);
-  const start = speedOf(speed) < 0 ? to - skip - frames : from + skip;
-  return { in: start, out: start + frames, retime: speed };
+  const pace = magnitude(speed.speed);
+  const passed = (frames: Frames) => times(pace, fraction(frames));
+  if (Math.abs(lengthOf(used) - length) > 1) return { source: used, retime: speed };
+  const from = Math.round(decimalOf(passed(used.in)));
+  return { source: range(from, from + Math.max(1, ceilOf(passed(lengthOf(used))))), retime: speed };
 }
+
+/** For asking the time map what a speed does where no more is known. */
+const UNPLACED = { key: '', sourceRate: RATES['24'], source: range(0, 1), record: range(0, 1) };
 
 function fileOf(r: Reading, item: Node): Node | null {
   const file = child(item, 'file') ?? child(r.masters.get(textAt(item, 'masterclipid')), 'file');
@@ -181,11 +199,18 @@ const rasterOf = (node: Node | null): Raster | null => {
   return framingAt(child(video, 'samplecharacteristics') ?? child(child(video, 'format'), 'samplecharacteristics'))?.raster ?? null;
 };
 
-function sayEffects(r: Reading, item: Node, name: string, id: string): void {
+function sayEffects(r: Reading, item: Node, name: string, key: string): void {
   for (const effect of foreignEffects(item))
-    say(r, 'lost', 'effect', item, `The effect "${effect}" on "${name}" has no place in a conform and was left out.`, id);
+    say(r, 'lost', 'effect', item, `The effect "${effect}" on "${name}" has no place in a conform and was left out.`, key);
   if (isAnimated(item))
-    say(r, 'changed', 'animated', item, `"${name}" changes size, position, crop or opacity on the way; what it begins with was taken.`, id);
+    say(
+      r,
+      'changed',
+      'animated',
+      item,
+      `"${name}" changes size, position, crop or opacity on the way; what it begins with was taken.`,
+      key,
+    );
 }
 
 function markersOf(item: Node, r: Reading, first: Frames, seenIn: Frames): Marker[] {

@@ -30,7 +30,7 @@ export function readXmeml(text: string, options: ListOptions = {}): EditList {
   return {
     ...list,
     sequences: sequences.map((s) => ({ name: textAt(s, 'name'), durationFrames: intAt(s, 'duration') ?? 0, events: itemsOf(s) })),
-    notices: [{ severity: 'changed', code: 'several-sequences', line: null, event: null, message }, ...list.notices],
+    notices: [{ severity: 'changed', code: 'several-sequences', place: null, event: null, message }, ...list.notices],
   };
 }
 
@@ -85,7 +85,7 @@ function sequenceList(sequence: Node, options: ListOptions, described: Descripti
     ...children(child(media, 'video'), 'track').map((node, i) => trackOf(r, node, `V${i + 1}`, 'picture')),
     ...children(child(media, 'audio'), 'track').map((node, i) => trackOf(r, node, `A${i + 1}`, 'sound')),
   ].filter((t) => t.events.length > 0);
-  const { tracks, ids } = withOpened(read, openedIn(r, read, options, described, depth));
+  const { tracks, keys } = withOpened(read, openedIn(r, read, options, described, depth));
   const notes = children(sequence, 'marker').map(
     (m) => `Marker at ${textAt(m, 'in')}: ${[textAt(m, 'name'), textAt(m, 'comment')].filter(Boolean).join(' ')}`,
   );
@@ -95,9 +95,9 @@ function sequenceList(sequence: Node, options: ListOptions, described: Descripti
     title: textAt(sequence, 'name'),
     rate: counted,
     framing: framingWith(stated, options),
-    tracks: withLinks(tracks, read, ids),
+    tracks: withLinks(tracks, read, keys),
     notes,
-    notices: r.notices.map((n) => ({ ...n, event: (n.event && ids.get(n.event)) ?? n.event })),
+    notices: r.notices.map((n) => ({ ...n, event: (n.event && keys.get(n.event)) ?? n.event })),
   };
 }
 
@@ -111,14 +111,14 @@ const framingWith = (stated: Framing | null, { raster }: ListOptions): Framing |
   raster ? { pixelAspect: null, fields: null, ...stated, raster } : stated;
 
 /** Links name items by the ids they have in the file; ours name events. */
-function withLinks(tracks: readonly Track[], read: readonly Track[], ids: ReadonlyMap<string, string>): Track[] {
-  const byItem = new Map(read.flatMap((t) => t.events.map((e) => [String(e.metadata?.id ?? ''), ids.get(e.id) ?? e.id] as const)));
+function withLinks(tracks: readonly Track[], read: readonly Track[], keys: ReadonlyMap<string, string>): Track[] {
+  const byItem = new Map(read.flatMap((t) => t.events.map((e) => [String(e.metadata?.id ?? ''), keys.get(e.key) ?? e.key] as const)));
   return tracks.map((t) => ({
     ...t,
     events: t.events.map((e) => ({
       ...e,
       metadata: null,
-      linked: e.linked.flatMap((ref) => byItem.get(ref) ?? []).filter((id) => id !== e.id),
+      linked: e.linked.flatMap((ref) => byItem.get(ref) ?? []).filter((key) => key !== e.key),
     })),
   }));
 }
@@ -128,18 +128,18 @@ function openedIn(r: Reading, tracks: readonly Track[], options: ListOptions, de
   const opened = new Map<string, Opened>();
   for (const track of tracks)
     track.events.forEach((event, index) => {
-      const named = r.nests.get(event.id);
+      const named = r.nests.get(event.key);
       if (!named) return;
       const sequence = named.children.length > 0 ? named : described.sequences.get(named.attributes.id ?? '');
       const leaves = track.events[index + 1]?.transitionIn?.from === 'previous';
       const inside = sequence && depth < DEEPEST ? sequenceList(sequence, { ...options, rate: undefined }, described, depth + 1) : null;
-      const made = inside && openNested(event, inside.tracks, leaves);
+      const made = inside && openNested(event, inside.tracks, leaves, r.rate);
       if (made) {
-        opened.set(event.id, made);
-        for (const n of inside.notices) r.notices.push({ ...n, event: event.id });
+        opened.set(event.key, made);
+        for (const n of inside.notices) r.notices.push({ ...n, event: event.key });
       }
       const { code, message } = nestedNotice(event.clipName, made);
-      say(r, 'changed', code, named, message, event.id);
+      say(r, 'changed', code, named, message, event.key);
     });
   return opened;
 }
@@ -175,7 +175,7 @@ function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Tra
   for (const join of joins) {
     if (!join?.intoBlack) continue;
     const black: ListEvent = newEvent({
-      id: `${name}/${faded.length + 1}`,
+      key: `${name}/${faded.length + 1}`,
       kind: 'black',
       reel: 'BL',
       sourceRate: r.rate,

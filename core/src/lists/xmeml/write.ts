@@ -1,6 +1,8 @@
+import { atRecordIn, onWholeFrame, trimmed } from '../../conform';
 import { type EditList, type Framing, type ListEvent, recordSpan, speedOf, type Track } from '../../edit';
 import { type Frames, formatTimecode, lengthOf, nominal, type Rate } from '../../time';
 import { escaped } from '../../xml';
+import { pathOf } from '../paths';
 
 /** An element with text or with elements inside; null is left out. */
 type Part = string | null;
@@ -47,7 +49,8 @@ function formatElement(framing: Framing | null): Part {
  */
 export function writeXmeml(list: EditList): string {
   const span = recordSpan(list);
-  const tracks = (kind: Track['kind']) => list.tracks.filter((t) => t.kind === kind).map((t) => element('track', itemsOf(t, span.in)));
+  const tracks = (kind: Track['kind']) =>
+    list.tracks.filter((t) => t.kind === kind).map((t) => element('track', itemsOf(t, span.in, list.rate)));
   const body = element(
     'xmeml',
     [
@@ -64,7 +67,7 @@ export function writeXmeml(list: EditList): string {
   return `<?xml version="1.0" encoding="UTF-8"?>\n<!DOCTYPE xmeml>\n${body}\n`;
 }
 
-function itemsOf(track: Track, start: Frames): string[] {
+function itemsOf(track: Track, start: Frames, rate: Rate): string[] {
   return track.events.flatMap((event, index) => {
     const next = track.events[index + 1];
     const leaving = next?.transitionIn?.from === 'previous' && next.record.in === event.record.out ? next.transitionIn : null;
@@ -92,32 +95,27 @@ function itemsOf(track: Track, start: Frames): string[] {
       );
     }
     // Black has no item of its own in this format: a fade to it is the transition alone.
-    if (event.kind !== 'black') items.push(itemOf(event, start, leaving ? leaving.duration - leaving.before : 0, leaving !== null));
+    if (event.kind !== 'black') items.push(itemOf(event, start, leaving ? leaving.duration - leaving.before : 0, leaving !== null, rate));
     return items;
   });
 }
 
 /** The frames of an item in its own count, from its file's first frame on, and what that first frame is. */
-function usedFrames(event: ListEvent, head: Frames, tail: Frames): { file: Frames; in: Frames; out: Frames } {
+function usedFrames(event: ListEvent, head: Frames, tail: Frames, rate: Rate): { file: Frames; in: Frames; out: Frames } {
   const { retime, source } = event;
-  const total = head + lengthOf(event.record) + tail;
+  const seen = onWholeFrame(atRecordIn(trimmed(event, { in: event.record.in - head, out: event.record.out + tail }), rate));
+  const total = lengthOf(seen.record);
   if (retime.kind === 'freeze') return { file: source.in, in: 0, out: lengthOf(source) };
   if (retime.kind === 'keyed') return { file: source.in, in: 0, out: total };
-  const pace = Math.abs(speedOf(retime));
-  const before = Math.round(head * pace);
   // The file begins at the first frame needed, so that no count goes below zero.
-  if (speedOf(retime) > 0) {
-    const file = Math.max(0, source.in - before);
-    return pace === 1 ? { file, in: source.in - before - file, out: source.in - before - file + total } : { file, in: 0, out: total };
-  }
-  const after = Math.ceil(total * pace - 1e-6) - before - Math.ceil(lengthOf(event.record) * pace - 1e-6);
-  return { file: Math.max(0, source.in - after), in: 0, out: total };
+  const file = Math.max(0, seen.source.in);
+  return retime.kind === 'natural' ? { file, in: seen.source.in - file, out: seen.source.in - file + total } : { file, in: 0, out: total };
 }
 
-function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean): string {
+function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean, rate: Rate): string {
   const join = event.transitionIn;
   const head = join?.before ?? 0;
-  const used = usedFrames(event, head, tail);
+  const used = usedFrames(event, head, tail, rate);
   const generator = event.kind !== 'clip';
   const label = event.notes.find((n) => n.startsWith(LABEL));
   const comments = event.notes.filter((n) => n !== label).slice(0, 4);
@@ -143,11 +141,11 @@ function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean):
             'file',
             [
               element('name', event.fileName || event.clipName),
-              event.fileName ? element('pathurl', encodeURI(event.fileName)) : null,
+              event.fileName ? element('pathurl', pathOf(event) === event.mediaPath ? event.mediaPath : encodeURI(event.fileName)) : null,
               rateElement(event.sourceRate),
               timecodeElement(used.file, event.sourceRate, event.reel),
             ],
-            ` id="file-${escaped(event.id)}"`,
+            ` id="file-${escaped(event.key)}"`,
           ),
       ...filters(event, head),
       ...event.linked.map((id) => element('link', [element('linkclipref', id)])),
@@ -162,7 +160,7 @@ function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean):
           )
         : null,
     ],
-    ` id="${escaped(event.id)}"`,
+    ` id="${escaped(event.key)}"`,
   );
 }
 
@@ -188,7 +186,7 @@ function filters({ retime, placement }: ListEvent, head: Frames): string[] {
     );
   }
   if (!placement) return made;
-  const { scale, rotation, x, y, crop, opacity } = placement;
+  const { scaleX: scale, rotation, x, y, crop, opacity } = placement;
   if (scale !== 1 || rotation !== 0 || x !== 0 || y !== 0)
     made.push(
       filter('basic', [

@@ -55,7 +55,7 @@ function Grade({ job, clip, grade }: { job: string; clip: OriginalPage; grade: S
           className="btn btn-xs"
           onClick={() =>
             decide.mutate({
-              decisions: events.map((u) => ({ kind: 'grade', event: u.id, cdl: grade.cdl })),
+              decisions: events.map((u) => ({ kind: 'grade' as const, scope: { of: 'event' as const, event: u.id }, cdl: grade.cdl })),
               done: `${grade.file} given to ${events.map((u) => u.number).join(', ')}`,
             })
           }

@@ -12,7 +12,7 @@ export function Reading({ turnover }: { turnover: TurnoverView }) {
   const { list, notices } = turnover;
   const { event, choose } = useView();
   const [shown, setShown] = useState<Severity | null>(null);
-  const known = useMemo(() => new Set(list.tracks.flatMap((t) => t.events.map((e) => e.id))), [list]);
+  const known = useMemo(() => new Set(list.tracks.flatMap((t) => t.events.map((e) => e.key))), [list]);
   const go = (id: string | null) => {
     if (id && known.has(id)) choose(id, useView.getState().frame ?? 0);
   };
@@ -34,7 +34,7 @@ export function Reading({ turnover }: { turnover: TurnoverView }) {
                   <button
                     type="button"
                     className="w-full text-left px-4 py-1 text-xs flex gap-3 hover:bg-base-200"
-                    onClick={() => go(n.event)}
+                    onClick={() => go(n.key)}
                   >
                     <span className={`w-20 shrink-0 ${n.severity === 'kept' ? 'quiet' : 'text-warning'}`}>{n.severity}</span>
                     <span className="tc w-16 shrink-0 quiet">{placeOf(turnover, n)}</span>
@@ -57,8 +57,8 @@ export function Reading({ turnover }: { turnover: TurnoverView }) {
   );
 }
 
-const placeOf = ({ files }: TurnoverView, { line, part }: TurnoverView['notices'][number]): string =>
-  line === null ? '' : files.length > 1 ? `V${(part ?? 0) + 1} ${line}` : `line ${line}`;
+const placeOf = ({ files }: TurnoverView, { line, place, part }: TurnoverView['notices'][number]): string =>
+  place === null ? '' : files.length > 1 ? `V${(part ?? 0) + 1} ${line ?? place}` : place;
 
 function Preparation({ turnover, event, onGo }: { turnover: TurnoverView; event: string | null; onGo: (id: string | null) => void }) {
   if (turnover.preparation.length === 0) return null;
@@ -105,13 +105,13 @@ function EventTable({ list, chosen, onChoose }: { list: ListDescription; chosen:
           return (
             e && (
               <button
-                key={e.id}
+                key={e.key}
                 type="button"
                 tabIndex={-1}
-                aria-pressed={e.id === chosen}
+                aria-pressed={e.key === chosen}
                 style={{ position: 'absolute', top: start, height: 21 }}
-                className={`${GRID} w-full text-left ${e.id === chosen ? 'bg-base-300' : 'hover:bg-base-200'} ${e.enabled ? '' : 'quiet line-through'}`}
-                onClick={() => onChoose(e.id)}
+                className={`${GRID} w-full text-left ${e.key === chosen ? 'bg-base-300' : 'hover:bg-base-200'} ${e.enabled ? '' : 'quiet line-through'}`}
+                onClick={() => onChoose(e.key)}
               >
                 <span className="tc">{e.number}</span>
                 <span className="tc">{e.track}</span>

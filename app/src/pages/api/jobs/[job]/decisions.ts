@@ -1,10 +1,35 @@
-import { decideSchema, undoSchema } from '../../../../contract';
-import { body, param, route } from '../../../../server/http';
-import { decide, withdraw } from '../../../../server/jobs';
+import { readDecisionsFile } from '@gemello/core';
+import { decideSchema, LARGEST_LIST, undoSchema } from '../../../../contract';
+import { body, param, RequestError, route, uploadedBytes } from '../../../../server/http';
+import { backTo, decide, importDecisions, withdraw } from '../../../../server/jobs';
+import { decisionsView } from '../../../../server/views';
 
-export const POST = route(async (context) => ({
-  batch: await decide(param(context, 'job'), (await body(context, decideSchema)).decisions),
-}));
+/** The decisions that stand, as a file to be kept or brought elsewhere. */
+export const GET = route(async (context) => {
+  const file = await decisionsView(param(context, 'job'));
+  const name = `${file.title.replace(/[^\w.-]+/g, '_') || 'job'}_decisions.json`;
+  return new Response(`${JSON.stringify(file, null, 1)}\n`, {
+    headers: { 'content-type': 'application/json', 'content-disposition': `attachment; filename="${name}"` },
+  });
+});
 
-/** Withdraws a batch, or takes its withdrawal back. */
-export const PATCH = route(async (context) => withdraw(param(context, 'job'), (await body(context, undoSchema)).batch));
+export const POST = route(async (context) => {
+  const { decisions, why } = await body(context, decideSchema);
+  return { batch: await decide(param(context, 'job'), decisions, undefined, why) };
+});
+
+/** Takes in a file of decisions. */
+export const PUT = route(async (context) => {
+  const text = new TextDecoder().decode(await uploadedBytes(context.request, LARGEST_LIST, 'The file of decisions'));
+  const read = readDecisionsFile(text);
+  if ('problem' in read) throw new RequestError(422, read.problem);
+  const { decisions, events } = read.file;
+  if (decisions.length === 0) throw new RequestError(422, 'The file holds no decision.');
+  return { batch: await importDecisions(param(context, 'job'), decisions, events), decisions: decisions.length };
+});
+
+/** Withdraws a batch, or takes its withdrawal back, or goes back to it. */
+export const PATCH = route(async (context) => {
+  const { batch, what } = await body(context, undoSchema);
+  return what === 'after' ? backTo(param(context, 'job'), batch) : withdraw(param(context, 'job'), batch);
+});

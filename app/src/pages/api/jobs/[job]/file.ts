@@ -1,15 +1,27 @@
-import { readFile } from 'node:fs/promises';
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
 import path from 'node:path';
+import { Readable } from 'node:stream';
 import { param, RequestError, route } from '../../../../server/http';
-import { returnView } from '../../../../server/views';
+import { returnView, reviewFile } from '../../../../server/views';
 
-/** A list or table of the last return, as a download. Only names that the return itself wrote are given. */
+/** A list or table of the last return (`name`), or the last review movie (`review`), as a download. Only what was written here is given. */
 export const GET = route(async (context) => {
-  const name = param(context, 'name');
-  const { last } = await returnView(param(context, 'job'), 0);
-  if (!last?.lists.includes(name)) throw new RequestError(404, 'The last return wrote no such file.');
-  const text = await readFile(path.join(last.folder, name));
-  return new Response(new Uint8Array(text), {
-    headers: { 'content-type': 'application/octet-stream', 'content-disposition': `attachment; filename="${name}"` },
+  const job = param(context, 'job');
+  const file = context.url.searchParams.has('review') ? await reviewFile(job) : await listOf(job, param(context, 'name'));
+  const found = file && (await stat(file).catch(() => null));
+  if (!file || !found) throw new RequestError(404, 'There is no such file any more; write it again.');
+  return new Response(Readable.toWeb(createReadStream(file)) as ReadableStream, {
+    headers: {
+      'content-type': 'application/octet-stream',
+      'content-length': String(found.size),
+      'content-disposition': `attachment; filename="${path.basename(file)}"`,
+    },
   });
 });
+
+async function listOf(job: string, name: string): Promise<string> {
+  const { last } = await returnView(job, 0);
+  if (!last?.lists.includes(name)) throw new RequestError(404, 'The last return wrote no such file.');
+  return path.join(last.folder, name);
+}

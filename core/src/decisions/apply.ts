@@ -1,0 +1,99 @@
+import { asDelivered, type EditList, type Standing, type StandingEvent } from '../edit';
+import type { Preference, Rules } from '../pairing';
+import { type Decision, eventOf, kindOf, scopeOf } from './decision';
+import { type CutSettings, type Draft, type DraftTrack, type Replaced, type Room, tracksOf } from './draft';
+import type { Refusal } from './refusal';
+import { nearness } from './scope';
+
+/** A decision that was not taken in, by its place among those given. */
+export interface Refused extends Refusal {
+  readonly decision: number;
+}
+
+/** A delivered list with everything that was decided. Decisions are named by their place among those given, from 0. */
+export interface Applied {
+  readonly list: Standing;
+  /** Null: the usual ones. */
+  readonly rules: Rules | null;
+  readonly preference: Preference | null;
+  /** By the key of an event: which decision each of its fields comes from, where it is not as delivered. */
+  readonly provenance: ReadonlyMap<string, Readonly<Record<string, number>>>;
+  /** What could not be taken in, and why. It stays in the log. */
+  readonly refused: readonly Refused[];
+  /** Decisions about an event that this list has not. */
+  readonly waiting: readonly number[];
+  /** For each decision, what it took the place of. */
+  readonly replaced: readonly (readonly Replaced[])[];
+}
+
+/**
+ * Takes decisions into a list, in their order; one about something nearer counts before one about something wider,
+ * whichever came first. Pure: the same input gives the same cut. `room` says how many frames an original has; with it,
+ * decisions that ask for more are refused. Without it they are taken, as what was once decided is.
+ */
+export function applyDecisions(list: EditList, decisions: readonly Decision[], room: Room = () => undefined): Applied {
+  const draft = draftOf(list, room);
+  const refused: Refused[] = [];
+  const waiting: number[] = [];
+  const replaced: Replaced[][] = decisions.map(() => []);
+  for (const at of inOrder(decisions)) {
+    const decision = decisions[at] as Decision;
+    const event = eventOf(decision);
+    if (event !== null && !draft.events.has(event)) {
+      waiting.push(at);
+      continue;
+    }
+    draft.decision = at;
+    draft.near = nearness(scopeOf(decision));
+    draft.replaced = replaced[at] as Replaced[];
+    const refusal = kindOf(decision).apply?.(draft, decision);
+    if (refusal?.code === 'no-such-event') waiting.push(at);
+    else if (refusal) refused.push({ ...refusal, decision: at });
+  }
+  const { rules, preference, ...settings } = draft.settings;
+  return {
+    list: { ...list, ...settings, tracks: tracksOf(draft).map((t) => ({ ...t, events: touching(t.events) })) },
+    rules,
+    preference,
+    provenance: new Map([...draft.sources].map(([key, fields]) => [key, decisionsOf(fields)])),
+    refused,
+    waiting: waiting.sort((a, b) => a - b),
+    replaced,
+  };
+}
+
+/** The cut as it is delivered, nothing decided. */
+export const standingList = (list: EditList): Standing => applyDecisions(list, []).list;
+
+/** What is about originals or folders speaks of pairs, and so comes after those are made. */
+function inOrder(decisions: readonly Decision[]): number[] {
+  const byPair = (i: number) => ['original', 'folder'].includes(scopeOf(decisions[i] as Decision).of);
+  const all = decisions.map((_, i) => i);
+  return [...all.filter((i) => !byPair(i)), ...all.filter(byPair)];
+}
+
+function draftOf(list: EditList, room: Room): Draft {
+  const events: Draft['events'] = new Map();
+  const tracks = list.tracks.map((track, at): DraftTrack => {
+    const standing = track.events.map(asDelivered);
+    if (standing.some((e, i) => i > 0 && e.record.in < (standing[i - 1] as StandingEvent).record.in))
+      standing.sort((a, b) => a.record.in - b.record.in);
+    for (const event of standing) events.set(event.key, { event, track: at });
+    return { track, events: standing };
+  });
+  const settings: CutSettings = { fit: 'inside', rateMode: 'usual', referenceFit: null, viewing: null, rules: null, preference: null };
+  return { rate: list.rate, tracks, events, settings, room, sources: new Map(), replaced: [], decision: 0, near: 0 };
+}
+
+const decisionsOf = (fields: Record<string, { decision: number }>): Record<string, number> =>
+  Object.fromEntries(Object.entries(fields).map(([field, { decision }]) => [field, decision]));
+
+/** A transition out of what no longer stands before it comes out of black. */
+function touching(events: readonly StandingEvent[]): StandingEvent[] {
+  return events.map((event, i) => {
+    const join = event.transitionIn;
+    return join?.from === 'previous' && events[i - 1]?.record.out !== event.record.in
+      ? { ...event, transitionIn: { ...join, from: 'black' as const } }
+      : event;
+  });
+}

@@ -1,0 +1,71 @@
+import { acceptFinding } from './accept-finding';
+import { bake } from './bake';
+import { carry } from './carry';
+import { enable } from './enable';
+import { exempt } from './exempt';
+import { fit } from './fit';
+import { folderMove } from './folder-move';
+import { grade } from './grade';
+import { layer } from './layer';
+import { lut } from './lut';
+import { marker } from './marker';
+import { move } from './move';
+import { namePattern } from './name-pattern';
+import { note } from './note';
+import { correct, correctFolder, join, proxy } from './originals';
+import { pair } from './pair';
+import { placement } from './placement';
+import { preference } from './preference';
+import { rateMode } from './rate-mode';
+import { referenceFit } from './reference-fit';
+import { rejoin } from './rejoin';
+import { replace } from './replace';
+import { roll } from './roll';
+import { rules } from './rules';
+import { shift } from './shift';
+import { slip } from './slip';
+import { speed } from './speed';
+import { split } from './split';
+import { transition } from './transition';
+import { trim } from './trim';
+import { unpair } from './unpair';
+import { viewing } from './viewing';
+
+/** Every kind of decision by its name. A new one adds its file and a line here. */
+export const KINDS = {
+  'accept-finding': acceptFinding,
+  bake,
+  carry,
+  correct,
+  'correct-folder': correctFolder,
+  enable,
+  exempt,
+  fit,
+  'folder-move': folderMove,
+  grade,
+  join,
+  layer,
+  lut,
+  marker,
+  move,
+  'name-pattern': namePattern,
+  note,
+  pair,
+  placement,
+  preference,
+  proxy,
+  'rate-mode': rateMode,
+  'reference-fit': referenceFit,
+  rejoin,
+  replace,
+  roll,
+  rules,
+  shift,
+  slip,
+  speed,
+  split,
+  transition,
+  trim,
+  unpair,
+  viewing,
+};

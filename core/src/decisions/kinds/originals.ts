@@ -1,0 +1,42 @@
+import { correctionSchema, folderCorrectionSchema, joinSchema, proxyWordSchema } from '../../originals';
+import { kind, nameOf } from '../kind';
+
+/** Words about originals. They say nothing of events: `takenAs` takes them into the originals. */
+export const correct = kind({
+  schema: correctionSchema,
+  scope: (d) => ({ of: 'original', original: d.original }),
+  says: (d) =>
+    `${correctionText(d.reel, d.start === undefined ? undefined : d.start === null ? null : 'timecode set', d.rate)}${d.source ? `, by ${d.source}` : ''}`,
+  moved: (d, at) => ({ ...d, original: at(d.original) }),
+});
+
+export const correctFolder = kind({
+  schema: folderCorrectionSchema,
+  scope: (d) => ({ of: 'folder', folder: d.folder }),
+  says: (d) => correctionText(d.reel, d.shift && `timecode shifted by ${d.shift}`),
+  moved: (d, at) => ({ ...d, folder: at(d.folder) }),
+});
+
+export const proxy = kind({
+  schema: proxyWordSchema,
+  scope: (d) => ({ of: 'original', original: d.original }),
+  says: (d) => (d.of === null ? 'no light copy' : `a light copy of ${nameOf(d.of)}`),
+  moved: (d, at) => ({ ...d, original: at(d.original), of: d.of && at(d.of) }),
+});
+
+export const join = kind({
+  schema: joinSchema,
+  scope: (d) => ({ of: 'original', original: d.original }),
+  says: (d) => (d.parts.length === 0 ? 'stands alone' : `goes on in ${d.parts.map(nameOf).join(', ')}`),
+  moved: (d, at) => ({ ...d, original: at(d.original), parts: d.parts.map(at) }),
+});
+
+/** What was corrected; null is a word taken back, undefined nothing said. */
+function correctionText(reel: string | null | undefined, timecode: string | null | undefined, rate?: string | null): string {
+  const parts = [
+    reel === undefined ? '' : reel === null ? 'reel as the file says' : `reel ${reel}`,
+    timecode === undefined ? '' : (timecode ?? 'timecode as the file says'),
+    rate === undefined ? '' : rate === null ? 'rate as the file says' : `rate ${rate}`,
+  ];
+  return parts.filter(Boolean).join(', ');
+}

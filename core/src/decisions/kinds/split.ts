@@ -1,0 +1,45 @@
+import { z } from 'zod';
+import { trimmed } from '../../conform';
+import { lengthOf } from '../../time';
+import { addBeside, find, put } from '../draft';
+import { kind } from '../kind';
+import { refuse } from '../refusal';
+import { eventKey, onEvent } from '../scope';
+
+/** The key of the second half of an event that was split `at` frames after its record in. */
+export const halfKey = (event: string, at: number): string => `${event}+${at}`;
+
+/** Cuts an event in two, `at` frames after its record in; every picture stays where it is. */
+export const split = kind({
+  schema: z.object({ kind: z.literal('split'), event: eventKey, at: z.int().min(1) }),
+  scope: (d) => onEvent(d.event),
+  apply(draft, { event: key, at }) {
+    const found = find(draft, key);
+    if (!found) return refuse('no-such-event');
+    const { event } = found;
+    const length = lengthOf(event.record);
+    const join = event.transitionIn;
+    const earliest = join ? Math.max(1, join.duration - join.before) : 1;
+    if (at < earliest || at >= length)
+      return refuse('outside-event', length > earliest ? { at: Math.max(earliest, Math.min(at, length - 1)) } : null);
+    const cut = event.record.in + at;
+    const first = trimmed(event, { in: event.record.in, out: cut });
+    const second = {
+      ...trimmed(event, { in: cut, out: event.record.out }),
+      key: halfKey(key, at),
+      transitionIn: null,
+      linked: [],
+      notes: [],
+      markers: event.markers.filter((m) => m.record >= cut),
+    };
+    addBeside(draft, key, second);
+    put(draft, key, {
+      record: first.record,
+      anchor: first.anchor,
+      placement: first.placement,
+      markers: event.markers.filter((m) => m.record < cut),
+    });
+    return null;
+  },
+  says: (d) => `split ${d.at} frames after its start`,
+});

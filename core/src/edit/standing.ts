@@ -1,0 +1,83 @@
+import type { Frames, Rate } from '../time';
+import { type EditList, type Fit, type ListEvent, pictureTracks, type RateMode, type Track } from './model';
+
+/** The original that is accepted for an event. Frames count from 0 in the original. */
+export interface Paired {
+  readonly original: string;
+  /** The frame that stands for the event's source in. */
+  readonly sourceStartFrame: Frames;
+  /** That frame as it was when the pair was accepted; what lies between the two is the slip. */
+  readonly acceptedAt: Frames;
+  /** Rate of the original when it was accepted; null where it was not said: then that of the list's source. */
+  readonly rate: Rate | null;
+}
+
+/** A movie that stands in place of what has no original, such as a title or an effect made elsewhere. */
+export interface Bake {
+  readonly original: string;
+  readonly sourceStartFrame: Frames;
+}
+
+/** An event as it stands once all that was decided is taken in. */
+export interface StandingEvent extends ListEvent {
+  readonly pair: Paired | null;
+  readonly bake: Bake | null;
+  /** Null: as its kind says. */
+  readonly exempt: boolean | null;
+  /** Path of the LUT it is graded with beside its CDL; null for none. */
+  readonly lut: string | null;
+  /** Added to the list's source timecode to reach that of the originals. */
+  readonly shift: Frames;
+  /** Further names that count as the event's own when its original is looked for. */
+  readonly aliases: readonly string[];
+  /** Kinds of findings that a person accepted as they are. */
+  readonly acceptedFindings: readonly string[];
+  /** What people wrote about it. */
+  readonly remarks: readonly string[];
+}
+
+/** The part of the reference that shows the cut's whole frame, in shares of its width and height. */
+export interface ReferenceFit {
+  readonly left: number;
+  readonly top: number;
+  readonly right: number;
+  readonly bottom: number;
+}
+
+export interface StandingTrack extends Track {
+  readonly events: readonly StandingEvent[];
+}
+
+/** A cut as it stands: the delivered list with everything that was decided. What `compile` takes. */
+export interface Standing extends EditList {
+  readonly tracks: readonly StandingTrack[];
+  /** How pictures of another shape are laid into the frame where an event says nothing else. */
+  readonly fit: Fit;
+  readonly rateMode: RateMode;
+  readonly referenceFit: ReferenceFit | null;
+  /** Path of the LUT that pictures are viewed through; null for none. */
+  readonly viewing: string | null;
+}
+
+const NONE: readonly never[] = [];
+
+/** An event as the list delivers it, nothing decided. */
+export function asDelivered(event: ListEvent): StandingEvent {
+  return {
+    ...event,
+    pair: null,
+    bake: null,
+    exempt: null,
+    lut: null,
+    shift: 0,
+    aliases: NONE,
+    acceptedFindings: NONE,
+    remarks: NONE,
+  };
+}
+
+/** Picture tracks of a cut as it stands, from the bottom layer up. */
+export const standingLayers = (cut: Standing): StandingTrack[] => pictureTracks(cut) as StandingTrack[];
+
+/** True for what needs no original: switched off, exempted, or of a kind that has none. */
+export const isExempt = (event: StandingEvent): boolean => !event.enabled || (event.exempt ?? event.kind !== 'clip');

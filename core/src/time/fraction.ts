@@ -1,0 +1,71 @@
+/**
+ * An exact fraction in lowest terms: `num` is whole, `den` whole and above 0. Speeds and ratios of rates are
+ * fractions, so that nothing is rounded on the way and no error adds up.
+ */
+export interface Fraction {
+  readonly num: number;
+  readonly den: number;
+}
+
+export const ZERO: Fraction = { num: 0, den: 1 };
+export const ONE: Fraction = { num: 1, den: 1 };
+
+const common = (a: bigint, b: bigint): bigint => (b === 0n ? a : common(b, a % b));
+
+/** A fraction from two whole numbers of any size. Throws RangeError where its lowest terms pass 2^53. */
+function reduced(num: bigint, den: bigint): Fraction {
+  const sign = den < 0n ? -1n : 1n;
+  const divisor = common(num < 0n ? -num : num, den < 0n ? -den : den) || 1n;
+  const [n, d] = [Number((sign * num) / divisor), Number((sign * den) / divisor)];
+  if (!Number.isSafeInteger(n) || !Number.isSafeInteger(d)) throw new RangeError(`${num}/${den} has no exact place in a fraction.`);
+  return { num: n, den: d };
+}
+
+/** `num`/`den` in lowest terms. Throws RangeError when a part is no whole number or `den` is 0. */
+export function fraction(num: number, den = 1): Fraction {
+  if (!Number.isSafeInteger(num) || !Number.isSafeInteger(den) || den === 0)
+    throw new RangeError(`A fraction needs two whole numbers, the second not 0, and not ${num}/${den}.`);
+  return reduced(BigInt(num), BigInt(den));
+}
+
+/** Largest denominator that a decimal is taken for. */
+const FINEST = 1_000_000;
+
+/**
+ * The fraction a decimal stands for: the simplest one that differs from it by less than a billionth of it
+ * (0.333333333333 is 1/3, 1.998 is 999/500), found by continued fractions; denominators go to a million.
+ */
+export function fractionOf(decimal: number): Fraction {
+  if (!Number.isFinite(decimal)) throw new RangeError(`${decimal} is no number a fraction can stand for.`);
+  const sign = decimal < 0 ? -1 : 1;
+  const wanted = Math.abs(decimal);
+  let [before, num, beforeDen, den] = [1, Math.floor(wanted), 0, 1];
+  let rest = wanted - num;
+  while (rest > 0 && Math.abs(num / den - wanted) > wanted * 1e-9) {
+    const turned = 1 / rest;
+    const whole = Math.floor(turned);
+    if (whole * den + beforeDen > FINEST) break;
+    [before, num, beforeDen, den] = [num, whole * num + before, den, whole * den + beforeDen];
+    rest = turned - whole;
+  }
+  return fraction(sign * num, den);
+}
+
+export const times = (a: Fraction, b: Fraction): Fraction => reduced(BigInt(a.num) * BigInt(b.num), BigInt(a.den) * BigInt(b.den));
+export const over = (a: Fraction, b: Fraction): Fraction => reduced(BigInt(a.num) * BigInt(b.den), BigInt(a.den) * BigInt(b.num));
+export const plus = (a: Fraction, b: Fraction): Fraction =>
+  reduced(BigInt(a.num) * BigInt(b.den) + BigInt(b.num) * BigInt(a.den), BigInt(a.den) * BigInt(b.den));
+export const minus = (a: Fraction, b: Fraction): Fraction => plus(a, { num: -b.num, den: b.den });
+export const magnitude = (a: Fraction): Fraction => (a.num < 0 ? { num: -a.num, den: a.den } : a);
+export const equal = (a: Fraction, b: Fraction): boolean => a.num === b.num && a.den === b.den;
+export const decimalOf = (a: Fraction): number => a.num / a.den;
+export const floorOf = (a: Fraction): number => floorDivide(a.num, a.den);
+export const ceilOf = (a: Fraction): number => -floorDivide(-a.num, a.den);
+
+/** The whole part of `num`/`den`, downwards, exact while both stay below 2^53; `den` is above 0. */
+export function floorDivide(num: number, den: number): number {
+  const quotient = Math.floor(num / den);
+  const rest = num - quotient * den;
+  if (rest < 0) return quotient - 1;
+  return rest >= den ? quotient + 1 : quotient;
+}

@@ -1,0 +1,5 @@
+export * from './canvas';
+export * from './compose';
+export * from './luma';
+export * from './sources';
+export { type CoveredArea, titleArea } from './stand-ins';

@@ -1,0 +1,143 @@
+import { statSync } from 'node:fs';
+import { type Cdl, type Frames, gradePixels, hasFrame, heldFrame, isNeutral, type Original } from '@gemello/core';
+import { LRUCache } from 'lru-cache';
+import { AV_PIX_FMT_RGBA64LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
+import { avGetPixFmtName, type Frame } from 'node-av/lib';
+import { openPictures, type PictureReader } from '../engine/reader';
+import { makeScaler, type Scaler } from '../engine/scaler';
+import type { Pixels } from './place';
+
+/** Whether numbered frames that are missing are taken for the picture before them, as in what is written, or for none. */
+export type Gaps = 'held' | 'missing';
+
+/** Pictures of originals at any size, readers and scalers kept open. Not for use by two callers at once. */
+export interface Sources {
+  /** Exactly frame `number` of a clip, graded; null where it has no such frame. What is given is not to be changed. */
+  pixels(clip: Original, number: Frames, size: { width: number; height: number }, cdl: Cdl | null, use: string): Graded | null;
+  /** Hands over the decoded frame itself, as its clip has it; false where there is none. */
+  frame(clip: Original, number: Frames, use: string, take: (frame: Frame) => void): boolean;
+  /** Whether a clip's pictures have an alpha of their own; undefined until one was decoded. */
+  alphaOf(clip: Original): boolean | undefined;
+  close(): void;
+}
+
+export interface Graded extends Pixels {
+  readonly alpha: boolean;
+}
+
+interface Opened {
+  readonly reader: PictureReader;
+  readonly scalers: Map<string, Scaler>;
+}
+
+const OPEN_AT_ONCE = 8;
+/** Sizes of one clip for which a scaler is kept; a picture that grows asks for another one each frame. */
+const SCALERS_AT_ONCE = 4;
+
+/** A file that was replaced under the same path is another file. */
+const stampOf = (clip: Original): string => {
+  const { size, mtimeMs } = statSync(clip.path, { throwIfNoEntry: false }) ?? { size: 0, mtimeMs: 0 };
+  return `${clip.path}\n${size}\n${mtimeMs}\n${clip.pieces.length}`;
+};
+
+/** Pixel formats with alpha, by FFmpeg's names. */
+const ALPHA = /^(rgba|bgra|argb|abgr|yuva|gbrap|ya\d|ayuv|vuya|pal8)/;
+
+/**
+ * Opens a pool of sources. `keptBytes`: how much of what was scaled is kept for going back and forth. `threads`: how many
+ * a decoder may use.
+ */
+export function openSources(threads: number, keptBytes: number, gaps: Gaps): Sources {
+  const open = new LRUCache<string, Opened>({ max: OPEN_AT_ONCE, dispose: close });
+  const kept = keptBytes > 0 ? new LRUCache<string, Graded>({ maxSize: keptBytes, sizeCalculation: (p) => p.data.byteLength }) : null;
+  const alphas = new Map<string, boolean>();
+
+  const opened = (clip: Original, use: string): { key: string; at: Opened } => {
+    const key = `${stampOf(clip)}\n${use}`;
+    const known = open.get(key);
+    if (known) return { key, at: known };
+    const at: Opened = { reader: openPictures(clip, threads), scalers: new Map() };
+    open.set(key, at);
+    return { key, at };
+  };
+
+  const read = (clip: Original, number: Frames, use: string, take: (frame: Frame, at: Opened) => void): boolean => {
+    const there = gaps === 'held' ? heldFrame(clip, number) : number;
+    if (!hasFrame(clip, there)) return false;
+    const { key, at } = opened(clip, use);
+    let found = false;
+    try {
+      at.reader.read(there, there + 1, (frame, n) => {
+        if (n === there) {
+          alphas.set(clip.path, ALPHA.test(avGetPixFmtName(frame.format as never) ?? ''));
+          take(frame, at);
+          found = true;
+        }
+        return false;
+      });
+    } catch (error) {
+      open.delete(key);
+      throw error;
+    }
+    return found;
+  };
+
+  return {
+    pixels(clip, number, size, cdl, use) {
+      const key = `${stampOf(clip)}\n${number}\n${size.width}x${size.height}`;
+      let plain = kept?.get(key) ?? null;
+      if (!plain)
+        read(clip, number, use, (frame, at) => {
+          const data = new Uint8Array(scalerOf(at, size).convert(frame).toBuffer());
+          plain = {
+            ...size,
+            data: new Uint16Array(data.buffer, data.byteOffset, data.byteLength / 2),
+            alpha: alphas.get(clip.path) ?? false,
+          };
+        });
+      if (!plain) return null;
+      kept?.set(key, plain);
+      return cdl && !isNeutral(cdl) ? graded(plain, cdl) : plain;
+    },
+    frame: (clip, number, use, take) => read(clip, number, use, take),
+    alphaOf: (clip) => alphas.get(clip.path),
+    close() {
+      open.clear();
+      kept?.clear();
+    },
+  };
+}
+
+function graded(plain: Graded, cdl: Cdl): Graded {
+  const data = plain.data.slice();
+  graderOf(cdl)(data, 4);
+  return { ...plain, data };
+}
+
+/** The tables of a grader are made once for a grade; a shot has many frames. */
+const graders = new LRUCache<string, ReturnType<typeof gradePixels>>({ max: 8 });
+function graderOf(cdl: Cdl): ReturnType<typeof gradePixels> {
+  const key = JSON.stringify(cdl);
+  const known = graders.get(key) ?? gradePixels(cdl, 65536);
+  graders.set(key, known);
+  return known;
+}
+
+function scalerOf({ scalers }: Opened, { width, height }: { width: number; height: number }): Scaler {
+  const key = `${width}x${height}`;
+  const known = scalers.get(key);
+  if (known) return known;
+  for (const [oldest, scaler] of scalers) {
+    if (scalers.size < SCALERS_AT_ONCE) break;
+    scalers.delete(oldest);
+    scaler.free();
+  }
+  const made = makeScaler(width, height, AV_PIX_FMT_RGBA64LE, 'full', SWS_BICUBIC | SWS_ACCURATE_RND);
+  scalers.set(key, made);
+  return made;
+}
+
+function close({ reader, scalers }: Opened): void {
+  for (const scaler of scalers.values()) scaler.free();
+  reader.close();
+}

@@ -1,0 +1,161 @@
+import { mkdirSync, renameSync, rmSync } from 'node:fs';
+import path from 'node:path';
+import {
+  type Conform,
+  compile,
+  type Frames,
+  formatTimecode,
+  hasFrame,
+  lengthOf,
+  newPicture,
+  type Original,
+  type Part,
+  pictureAt,
+  type Raster,
+  type Standing,
+  sameSpeed,
+} from '@gemello/core';
+import { AV_PIX_FMT_RGB24, AV_PIX_FMT_RGB48LE } from 'node-av/constants';
+import { compositionOf, openCompositor, openSources, toRgb24, toRgb48 } from '../compose';
+import { MediaError } from '../engine/av';
+import { makeBurnIn } from '../engine/burn';
+import { openMovieWriter, type WriterName } from '../engine/writer';
+import { probeMovie } from '../probe';
+import { type Report, type StopSignal, stopIfAsked } from './task';
+
+/** What a whole conform is written as: ten bits and every frame by itself, the same at less, or a small movie to look at. */
+export const RENDER_CODECS = ['intra', 'intra-light', 'review'] as const;
+export type RenderCodec = (typeof RENDER_CODECS)[number];
+const WRITER: Record<RenderCodec, WriterName> = { intra: 'intra', 'intra-light': 'intra-light', review: 'proxy-small' };
+
+export interface RenderPayload {
+  /** The cut as it stands, with its pairs and grades. */
+  readonly list: Standing;
+  readonly originals: readonly Original[];
+  /** The movie to write; its container follows the extension. */
+  readonly file: string;
+  readonly codec: RenderCodec;
+  /** Null: the frame of the cut. */
+  readonly size: Raster | null;
+  /** Draws the title of the cut and the record timecode into the pictures. */
+  readonly burnIn: boolean;
+  /** A file whose sound is laid from the first frame of picture on; null for none. */
+  readonly sound: string | null;
+}
+
+/** Events whose pictures were not all there, by key, with how many record frames show a stand-in or the frame before. */
+export type Lacking = Readonly<Record<string, Frames>>;
+
+export interface RenderResult {
+  readonly file: string;
+  readonly frames: Frames;
+  readonly raster: Raster;
+  readonly missing: Lacking;
+  /** Keys of events whose wipe has a pattern that is not drawn; it was mixed. */
+  readonly mixed: readonly string[];
+  readonly seconds: number;
+}
+
+/** Pictures kept at their size between frames, so that one that was looked at for its alpha is not read twice. */
+const KEPT_BYTES = 512 * 1024 * 1024;
+
+/**
+ * Writes the whole conform as one movie through the compositor. It appears under its name only when it is complete and
+ * was opened again: as many frames, the rate and the start of the cut. Never written over an original.
+ */
+export function render(payload: RenderPayload, report: Report, signal: StopSignal): RenderResult {
+  const began = performance.now();
+  const conform = compile(payload.list, payload.originals);
+  const file = path.resolve(payload.file);
+  const total = lengthOf(conform.span);
+  if (total === 0) throw new MediaError('The cut has no event in the picture; there is nothing to render.');
+  for (const original of payload.originals)
+    if (path.resolve(original.path) === file) throw new MediaError(`${file} is an original; nothing is written over it.`);
+  if (payload.sound && path.resolve(payload.sound) === file)
+    throw new MediaError(`${file} is the sound that goes along; name another file.`);
+  mkdirSync(path.dirname(file), { recursive: true });
+  const raster = even(payload.size ?? conform.frame.raster);
+  const partial = `${file.slice(0, file.length - path.extname(file).length)}.part${path.extname(file)}`;
+  const written = { missing: {} as Record<string, Frames>, mixed: new Set<string>() };
+  try {
+    writeFrames(conform, payload, partial, raster, written, (done) => report({ done, total, what: path.basename(file) }), signal);
+    stopIfAsked(signal);
+    mustBe(partial, conform, total);
+    renameSync(partial, file);
+  } catch (error) {
+    rmSync(partial, { force: true });
+    throw error;
+  }
+  return { file, frames: total, raster, missing: written.missing, mixed: [...written.mixed], seconds: (performance.now() - began) / 1000 };
+}
+
+const even = ({ width, height }: Raster): Raster => ({
+  width: Math.max(2, width - (width % 2)),
+  height: Math.max(2, height - (height % 2)),
+});
+
+function writeFrames(
+  conform: Conform,
+  payload: RenderPayload,
+  partial: string,
+  { width, height }: Raster,
+  written: { missing: Record<string, Frames>; mixed: Set<string> },
+  onFrame: (done: Frames) => void,
+  signal: StopSignal,
+): void {
+  const { span, rate } = conform;
+  const seconds = (lengthOf(span) * rate.den) / rate.num;
+  const writer = openMovieWriter(partial, {
+    writer: WRITER[payload.codec],
+    raster: { width, height },
+    rate,
+    timecode: formatTimecode(span.in, rate),
+    reel: null,
+    threads: 2,
+    sound: payload.sound ? [{ path: payload.sound, from: 0, to: seconds }] : [],
+  });
+  const compositor = openCompositor(openSources(2, KEPT_BYTES, 'held'));
+  const burn = payload.burnIn ? makeBurnIn(width, height, payload.list.title) : null;
+  const small = new Uint8Array(width * height * 3);
+  const large = new Uint16Array(width * height * 3);
+  const picture = newPicture();
+  const lack = (key: string) => {
+    written.missing[key] = (written.missing[key] ?? 0) + 1;
+  };
+  try {
+    for (let n = span.in; n < span.out && !signal.aborted; n++) {
+      const composition = compositionOf(pictureAt(conform, n, picture), conform.frame);
+      for (const part of composition.parts) if (isHeld(part)) lack(part.shot.event.key);
+      if (burn || !compositor.through(composition, width, height, (frame) => writer.writeFrame(frame))) {
+        const { canvas, drawing } = compositor.draw(composition, width, height);
+        for (const key of drawing.missing) lack(key);
+        for (const key of drawing.mixed) written.mixed.add(key);
+        if (burn) {
+          burn(toRgb24(canvas, small), formatTimecode(n, rate));
+          writer.writePixels(small, AV_PIX_FMT_RGB24);
+        } else writer.writePixels(new Uint8Array(toRgb48(canvas, large).buffer), AV_PIX_FMT_RGB48LE);
+      }
+      onFrame(n - span.in + 1);
+    }
+  } finally {
+    compositor.close();
+    writer.close();
+  }
+}
+
+/** True when a numbered frame is missing, and the one before it is shown. */
+const isHeld = ({ shot: { original }, sourceFrame }: Part): boolean =>
+  original !== null && sourceFrame >= 0 && sourceFrame < original.frames && !hasFrame(original, sourceFrame);
+
+function mustBe(file: string, { rate, span }: Conform, frames: Frames): void {
+  const made = probeMovie(file);
+  const wrong =
+    made.frames !== frames
+      ? `${made.frames} frames instead of ${frames}`
+      : !sameSpeed(made.rate, rate)
+        ? 'another rate'
+        : made.hasTimecode && formatTimecode(made.start, made.rate).replace(';', ':') !== formatTimecode(span.in, rate).replace(';', ':')
+          ? 'another start timecode'
+          : null;
+  if (wrong) throw new MediaError(`The movie came out with ${wrong}; it is not kept.`);
+}
