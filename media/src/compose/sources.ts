@@ -1,7 +1,7 @@
 import { statSync } from 'node:fs';
 import { type Cdl, type Frames, gradePixels, hasFrame, heldFrame, isNeutral, type Original } from '@gemello/core';
 import { LRUCache } from 'lru-cache';
-import { AV_PIX_FMT_RGBA64LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
+import { AV_PIX_FMT_RGBA64LE, SWS_ACCURATE_RND, SWS_BICUBIC, SWS_FULL_CHR_H_INT } from 'node-av/constants';
 import { avGetPixFmtName, type Frame } from 'node-av/lib';
 import { openPictures, type PictureReader } from '../engine/reader';
 import { makeScaler, type Scaler } from '../engine/scaler';
@@ -132,7 +132,7 @@ function scalerOf({ scalers }: Opened, { width, height }: { width: number; heigh
     scalers.delete(oldest);
     scaler.free();
   }
-  const made = makeScaler(width, height, AV_PIX_FMT_RGBA64LE, 'full', SWS_BICUBIC | SWS_ACCURATE_RND);
+  const made = makeScaler(width, height, AV_PIX_FMT_RGBA64LE, 'full', SWS_BICUBIC | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT);
   scalers.set(key, made);
   return made;
 }
