@@ -5,7 +5,7 @@ import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { RATES } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { writeClip } from '../../media/test/footage';
+import { numberIn, RASTER, writeClip } from '../../media/test/footage';
 
 const bin = fileURLToPath(new URL('../bin/gemello.mjs', import.meta.url));
 
@@ -145,6 +145,122 @@ describe('the contract', () => {
         .toString()
         .trim(),
     ).toBe('50');
+  });
+  /** The number that a picture of the footage carries, in a PNG, by the program ffmpeg and not by Gemello. */
+  const numberOf = (png: string, left = 0) => {
+    const { width, height } = RASTER;
+    const raw = execFileSync('ffmpeg', [
+      '-v',
+      'error',
+      '-i',
+      png,
+      '-vf',
+      `crop=${width}:${height}:${left}:0`,
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgb24',
+      '-',
+    ]);
+    return numberIn(new Uint8Array(raw), width, height);
+  };
+  it('frames: PNGs of 16 bits, named by record timecode, showing exactly the frame', () => {
+    const out = path.join(folder, 'stills');
+    const { code, json } = gemello('frames', list, '--at', '10:00:00:00,10:00:01:04', '--out', out, ...withMedia());
+    expect(code).toBe(0);
+    expect(readdirSync(out).sort()).toEqual(['10-00-00-00.png', '10-00-01-04.png']);
+    expect([numberOf(path.join(out, '10-00-00-00.png')), numberOf(path.join(out, '10-00-01-04.png'))]).toEqual([20, 49]);
+    expect(json().assumed).toMatchObject([{ event: '001', state: 'proposed', sourceStartFrame: 20, key: expect.stringMatching(/^k/) }]);
+    expect(
+      execFileSync('ffprobe', [
+        '-v',
+        'error',
+        '-show_entries',
+        'stream=pix_fmt,width',
+        '-of',
+        'csv=p=0',
+        path.join(out, '10-00-00-00.png'),
+      ]).toString(),
+    ).toContain('256,rgb48be');
+  });
+  it('frames: facing shows the reference at the left, the conform at the right', () => {
+    const out = path.join(folder, 'facing');
+    gemello('frames', list, '--at', '10:00:00:02', '--out', out, '--show', 'facing', '--reference', reference, ...withMedia());
+    const still = path.join(out, '10-00-00-02.png');
+    expect([numberOf(still), numberOf(still, RASTER.width)]).toEqual([25, 22]);
+  });
+  it('frames: outside the cut, without a reference, or no timecode: exit 2 and a line that says why', () => {
+    const asked = (...args: string[]) => gemello('frames', list, '--out', path.join(folder, 'none'), ...args, ...withMedia());
+    for (const [args, why] of [
+      [['--at', '09:00:00:00'], 'which goes from 10:00:00:00 to 10:00:01:05'],
+      [['--at', 'noon'], 'is no timecode'],
+      [['--at', '10:00:00:00', '--show', 'split'], 'needs --reference'],
+    ] as const) {
+      const { code, err } = asked(...args);
+      expect([code, err.includes(why)]).toEqual([2, true]);
+    }
+  });
+  it('render: the whole conform as one movie with its timecode, checked by ffprobe', () => {
+    const out = path.join(folder, 'whole.mov');
+    const sound = path.join(folder, 'guide.wav');
+    execFileSync('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', 'sine=frequency=440:duration=1.2', '-c:a', 'pcm_s16le', sound]);
+    const { code, json } = gemello('render', list, '--out', out, '--sound', sound, ...withMedia());
+    expect(code).toBe(0);
+    expect(json()).toMatchObject({ frames: 30, raster: RASTER, missing: [], mixed: [], assumed: [{ event: '001' }] });
+    const { streams } = JSON.parse(
+      execFileSync('ffprobe', [
+        '-v',
+        'error',
+        '-count_packets',
+        '-show_entries',
+        'stream=codec_type,codec_name,nb_read_packets,pix_fmt:stream_tags=timecode',
+        '-of',
+        'json',
+        out,
+      ]).toString(),
+    );
+    expect(streams[0]).toMatchObject({
+      codec_name: 'prores',
+      nb_read_packets: '30',
+      pix_fmt: 'yuv422p10le',
+      tags: { timecode: '10:00:00:00' },
+    });
+    expect(streams.map((s: any) => s.codec_type)).toContain('audio');
+    execFileSync('ffmpeg', ['-v', 'error', '-i', out, '-vf', 'select=eq(n\\,29)', '-frames:v', '1', path.join(folder, 'last.png')]);
+    expect(numberOf(path.join(folder, 'last.png'))).toBe(49);
+  });
+  it('render: a review with burn-in, another size; what has no original is named, exit 1', () => {
+    const out = path.join(folder, 'review.mp4');
+    const { code, json } = gemello('render', list, '--out', out, '--accept', 'none', '--burn-in', '--size', '128x72', ...withMedia());
+    expect(code).toBe(1);
+    expect(json()).toMatchObject({ frames: 30, missing: [{ event: '001', frames: 30 }], assumed: [] });
+    expect(readdirSync(folder).filter((f) => f.includes('.part'))).toEqual([]);
+    expect(gemello('render', list, '--out', path.join(cards, 'A001C001.mov'), ...withMedia()).err).toContain('is an original');
+  });
+  it('--decisions: what was decided is taken before anything is assumed, and by another reading of the list too', () => {
+    const key = gemello('read', list, '--rate', '25', '--json').json().tracks[0].events[0].key;
+    const original = path.join(cards, 'A001C001.mov');
+    const file = path.join(folder, 'decided.json');
+    const pair = { kind: 'pair', event: key, original, sourceStartFrame: 20 };
+    writeFileSync(file, JSON.stringify([pair, { kind: 'slip', event: key, original, sourceStartFrame: 23 }]));
+    const proof = gemello('proof', list, '--reference', reference, '--decisions', file, ...withMedia());
+    expect([proof.code, proof.json().events[0].verdict, proof.json().assumed]).toEqual([0, 'same', []]);
+    const out = path.join(folder, 'decided');
+    gemello('frames', list, '--at', '10:00:00:00', '--out', out, '--decisions', file, ...withMedia());
+    expect(numberOf(path.join(out, '10-00-00-00.png'))).toBe(23);
+    expect(gemello('pair', list, '--decisions', file, ...withMedia()).json().pairs[0]).toMatchObject({
+      state: 'paired',
+      sourceStartFrame: 23,
+    });
+  });
+  it('--decisions: what finds no event is told and nothing is moved, exit 1; what is no file of decisions is exit 2', () => {
+    const file = path.join(folder, 'strange.json');
+    writeFileSync(file, JSON.stringify([{ kind: 'exempt', event: 'kelsewhere', exempt: true }]));
+    const { code, json, err } = gemello('render', list, '--out', path.join(folder, 'r.mp4'), '--decisions', file, ...withMedia());
+    expect([code, json().notTaken]).toEqual([1, ['event kelsewhere: needs no original; the list has no event that is certainly this one']]);
+    expect(err).toContain('not taken: event kelsewhere');
+    writeFileSync(file, '{"decisions": 3}');
+    expect(gemello('proof', list, '--reference', reference, '--decisions', file, ...withMedia()).code).toBe(2);
   });
   it('convert: into the format of the extension, and back, with the same events', () => {
     const [otio, xml, edl] = ['c.otio', 'c.xml', 'c.edl'].map((n) => path.join(folder, n)) as [string, string, string];
