@@ -6,7 +6,6 @@ import {
   type Decision,
   type DecisionEntry,
   decisionText,
-  type EditList,
   eventOf,
   type Identity,
   isAboutOriginal,
@@ -22,7 +21,7 @@ import { chunks, database } from './db/open';
 import { decisions, jobs, originals, readings, references, tasks, volumes } from './db/schema';
 import { RequestError } from './http';
 import { mediaThreads } from './media';
-import { readingOf, readingRow } from './readings';
+import { readingAmong, readingOf, readingRow } from './readings';
 import { mustBeAllowed } from './roots';
 import { forgetWorkspace, type Workspace, workspace } from './workspace';
 
@@ -126,11 +125,8 @@ export async function importDecisions(jobId: string, entries: readonly DecisionE
     why: why ?? '',
     madeAt: when ?? Date.now(),
   }));
-  return append(jobId, rows, readingOf(amongEvents(events)));
+  return append(jobId, rows, readingAmong(events));
 }
-
-/** Events of a file in the shape of a list, so that they are kept as those of one are. */
-const amongEvents = (events: readonly Identity[]): EditList => ({ tracks: [{ name: '', kind: 'picture', events }] }) as unknown as EditList;
 
 type Entry = Pick<typeof decisions.$inferInsert, 'decision' | 'replaced' | 'who' | 'why' | 'madeAt'>;
 

@@ -28,11 +28,16 @@ const known = new WeakMap<EditList, { id: string; events: readonly Identity[] }>
 export function readingOf(list: EditList): { id: string; events: readonly Identity[] } {
   const found = known.get(list);
   if (found) return found;
-  const events = identitiesOf(list);
-  const made = { id: createHash('sha256').update(JSON.stringify(events)).digest('hex').slice(0, 32), events };
+  const made = readingAmong(identitiesOf(list));
   known.set(list, made);
   return made;
 }
+
+/** Events with the name they are kept under. */
+export const readingAmong = (events: readonly Identity[]): { id: string; events: readonly Identity[] } => ({
+  id: createHash('sha256').update(JSON.stringify(events)).digest('hex').slice(0, 32),
+  events,
+});
 
 /** The row that keeps the events of a reading. */
 export const readingRow = (jobId: string, id: string, events: readonly Identity[]) => ({

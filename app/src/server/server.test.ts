@@ -2,7 +2,7 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { DEFAULT_RULES, identitiesOf, type Original, onEvent, RATES, readDelivery } from '@gemello/core';
+import { DEFAULT_RULES, identitiesOf, type Original, onEvent, RATES, readDecisionsFile, readDelivery } from '@gemello/core';
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { original } from '../../../core/test/make';
@@ -140,6 +140,91 @@ describe('a job', () => {
       { kind: 'grade', scope: onEvent(E[1]), cdl: { ...cdl, slope: [1, 1, 1], offset: [0, 0, 0], power: [1, 1, 1] } },
     ]);
     expect((await grade())[0]).toEqual(['typed', 0.8]);
+  });
+});
+
+describe('the log of decisions', () => {
+  const TRIMMED = LIST.replace('01:00:03:00 01:00:04:00 10:00:01:00', '01:00:03:04 01:00:04:00 10:00:01:04');
+  it('stays with its events when the list is read at another rate', async () => {
+    const { id, original } = await job();
+    await jobs.decide(id, [{ kind: 'pair', event: E[2], original, sourceStartFrame: 72 }]);
+    const list = (await lists.listEntries(id))[0]?.id ?? '';
+    await lists.take(id, list, { reading: { rate: '25' }, as: 'cut', apart: false });
+    const { rows } = await views.ledgerView(id);
+    expect(rows.map((r) => [r.id, r.accepted])).toEqual([
+      [E[1], false],
+      [E[2], true],
+      [E[3], false],
+    ]);
+  });
+  it('follows its events into a new version of the cut; what finds none waits, listed, and comes back with it', async () => {
+    const { id, original } = await job();
+    await jobs.decide(id, [
+      { kind: 'pair', event: E[1], original, sourceStartFrame: 10 },
+      { kind: 'pair', event: E[2], original, sourceStartFrame: 72 },
+    ]);
+    await cut(id, 'v2.edl', TRIMMED, { rate: '24' });
+    expect((await views.ledgerView(id)).rows.map((r) => r.accepted)).toEqual([true, true, false]);
+    const gone = LIST.split('\n')
+      .filter((_, i) => i < 1 || i > 3)
+      .join('\n');
+    await cut(id, 'v3.edl', gone, { rate: '24' });
+    expect((await views.ledgerView(id)).rows.map((r) => [r.number, r.accepted])).toEqual([
+      ['002', true],
+      ['003', false],
+    ]);
+    expect(await views.jobView(id)).toMatchObject({ waiting: 1, refused: 0 });
+    const { decisions } = await views.activityView(id);
+    expect(decisions[0]).toMatchObject({ text: '2 events: paired', waiting: 1, withdrawn: false });
+    await cut(id, 'v4.edl', LIST, { rate: '24' });
+    expect(await views.jobView(id)).toMatchObject({ waiting: 0 });
+    expect((await views.ledgerView(id)).rows.map((r) => r.accepted)).toEqual([true, true, false]);
+  });
+  it('takes all of a batch or none, and says what the nearest possible is', async () => {
+    const { id, original } = await job();
+    await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
+    const refused = jobs.decide(id, [
+      { kind: 'exempt', event: E[2], exempt: true },
+      { kind: 'slip', event: E[1], original, sourceStartFrame: 500 },
+    ]);
+    await expect(refused).rejects.toMatchObject({
+      status: 422,
+      message: 'The original has not enough frames. The nearest that is possible: slipped to frame 216 of A001C001.mov.',
+      details: { nearest: { kind: 'slip', event: E[1], sourceStartFrame: 216 } },
+    });
+    expect(await states(id)).toEqual(['paired', 'proposed', 'exempt']);
+    expect((await views.activityView(id)).decisions).toHaveLength(1);
+  });
+  it('goes back to a point, and each that was undone can be done again', async () => {
+    const { id, original } = await job();
+    const pair = await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }], 'ed', 'matches by eye');
+    await jobs.decide(id, [{ kind: 'slip', event: E[1], original, sourceStartFrame: 12 }]);
+    const last = await jobs.decide(id, [{ kind: 'slip', event: E[1], original, sourceStartFrame: 15 }]);
+    const slip = async () => (await views.ledgerView(id)).rows[0]?.slip;
+    expect(await slip()).toBe(5);
+    await jobs.backTo(id, pair);
+    expect(await slip()).toBe(0);
+    const log = (await views.activityView(id)).decisions;
+    expect(log.map((d) => [d.withdrawn, d.why, d.was])).toEqual([
+      [true, '', 'was A001C001.mov from frame 12'],
+      [true, '', 'was A001C001.mov from frame 10'],
+      [false, 'matches by eye', ''],
+    ]);
+    await jobs.withdraw(id, last);
+    expect(await slip()).toBe(5);
+  });
+  it('travels to another job as a file, and finds its events there', async () => {
+    const [from, to] = [await job(), await job()];
+    await jobs.decide(from.id, [
+      { kind: 'exempt', event: E[2], exempt: true },
+      { kind: 'rate-mode', scope: { of: 'cut' }, mode: 'real-time' },
+    ]);
+    const read = readDecisionsFile(JSON.stringify(await views.decisionsView(from.id)));
+    if ('problem' in read) throw new Error(read.problem);
+    const batch = await jobs.importDecisions(to.id, read.file.decisions, read.file.events);
+    expect(await states(to.id)).toEqual(['proposed', 'exempt', 'exempt']);
+    await jobs.withdraw(to.id, batch);
+    expect(await states(to.id)).toEqual(['proposed', 'proposed', 'exempt']);
   });
 });
 
