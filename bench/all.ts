@@ -1,6 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
+import { conform } from './conform';
 import { decode } from './decode';
 import { lists } from './lists';
 import type { Figure } from './measure';
@@ -11,7 +12,7 @@ import { table } from './table';
  * Prints figures and keeps the table in RESULTS.md. `npm run bench` runs all; `npm run bench lists` only
  * those named, and leaves the other rows as they were. A ratio above 1 means ours takes less time.
  */
-const BENCHES = { decode, scanning, lists, table };
+const BENCHES = { conform, decode, scanning, lists, table };
 const results = fileURLToPath(new URL('./RESULTS.md', import.meta.url));
 const asked = process.argv.slice(2);
 const unknown = asked.find((name) => !(name in BENCHES));

@@ -42,8 +42,11 @@ try {
 }
 
 async function walk(page: Page, job: string): Promise<void> {
-  const open = async (stage: string, query = '') => {
-    await page.goto(`${BASE}/job/${job}/${stage}${query}`);
+  /** Opens a stage, at an event by its number and a record frame where they are given. */
+  const open = async (stage: string, number = '', frame = 0) => {
+    const { rows } = (await (await fetch(`${BASE}/api/jobs/${job}/ledger`)).json()) as { rows: { id: string; number: string }[] };
+    const event = rows.find((r) => r.number === number)?.id;
+    await page.goto(`${BASE}/job/${job}/${stage}${event ? `?event=${encodeURIComponent(event)}&frame=${frame}` : ''}`);
     await page.waitForTimeout(2500);
   };
   const shot = async (name: string) => {
@@ -55,7 +58,7 @@ async function walk(page: Page, job: string): Promise<void> {
     await page.waitForTimeout(1200);
     await page.screenshot({ path: path.join(out, `${name}.png`) });
   };
-  await open('turnover', '?event=V1%2F5&frame=86720');
+  await open('turnover', '005', 86_720);
   await shot('turnover');
   await page.getByLabel('Lay another list beside the cut').selectOption({ index: 1 });
   await shot('beside');
@@ -97,7 +100,7 @@ async function walk(page: Page, job: string): Promise<void> {
     .getByRole('button', { name: /light copy.*A011C003/ })
     .click();
   await shot('light-copies');
-  await open('pairing', '?event=V1%2F26&frame=88093');
+  await open('pairing', '026', 88_093);
   await page.getByRole('button', { name: /Accept all proposed/ }).click();
   await page.getByText('24 pairs accepted').waitFor();
   await shot('pairing');
@@ -107,12 +110,19 @@ async function walk(page: Page, job: string): Promise<void> {
   await page.getByTestId('findings').locator('[data-number="019"]').click();
   await page.getByRole('button', { name: 'Difference' }).click();
   await shot('proof');
-  await open('grade', '?event=V1%2F2&frame=86540');
+  await page.getByRole('button', { name: 'Slip by +3' }).click();
+  await page.getByText('3 events differ').waitFor({ state: 'detached' });
+  await page.getByTestId('findings').locator('[data-number="022"]').click();
+  await page.getByRole('button', { name: 'Take size and position' }).click();
+  await page.waitForTimeout(4000);
+  await open('grade', '002', 86_540);
   await page.getByLabel('Red slope').fill('1.15');
   await shot('grade');
   await open('return');
   await page.getByRole('button', { name: 'List of originals only' }).click();
   await page.getByTestId('written').waitFor();
+  await page.getByRole('button', { name: 'Write review movie' }).click();
+  await page.getByText('Review movie written last').waitFor({ timeout: 120_000 });
   await shot('return');
   await open('activity');
   await shot('activity');

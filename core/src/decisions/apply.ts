@@ -1,9 +1,9 @@
 import { asDelivered, type EditList, type Standing, type StandingEvent } from '../edit';
 import type { Preference, Rules } from '../pairing';
-import { type Decision, eventOf, kindOf, scopeOf } from './decision';
+import { type Decision, kindOf, scopeOf } from './decision';
 import { type CutSettings, type Draft, type DraftTrack, type Replaced, type Room, tracksOf } from './draft';
 import type { Refusal } from './refusal';
-import { nearness } from './scope';
+import { nearness, type Scope } from './scope';
 
 /** A decision that was not taken in, by its place among those given. */
 export interface Refused extends Refusal {
@@ -36,15 +36,16 @@ export function applyDecisions(list: EditList, decisions: readonly Decision[], r
   const refused: Refused[] = [];
   const waiting: number[] = [];
   const replaced: Replaced[][] = decisions.map(() => []);
-  for (const at of inOrder(decisions)) {
+  const scopes = decisions.map(scopeOf);
+  for (const at of inOrder(scopes)) {
     const decision = decisions[at] as Decision;
-    const event = eventOf(decision);
-    if (event !== null && !draft.events.has(event)) {
+    const scope = scopes[at] as Scope;
+    if (scope.of === 'event' && !draft.events.has(scope.event)) {
       waiting.push(at);
       continue;
     }
     draft.decision = at;
-    draft.near = nearness(scopeOf(decision));
+    draft.near = nearness(scope);
     draft.replaced = replaced[at] as Replaced[];
     const refusal = kindOf(decision).apply?.(draft, decision);
     if (refusal?.code === 'no-such-event') waiting.push(at);
@@ -66,10 +67,12 @@ export function applyDecisions(list: EditList, decisions: readonly Decision[], r
 export const standingList = (list: EditList): Standing => applyDecisions(list, []).list;
 
 /** What is about originals or folders speaks of pairs, and so comes after those are made. */
-function inOrder(decisions: readonly Decision[]): number[] {
-  const byPair = (i: number) => ['original', 'folder'].includes(scopeOf(decisions[i] as Decision).of);
-  const all = decisions.map((_, i) => i);
-  return [...all.filter((i) => !byPair(i)), ...all.filter(byPair)];
+function inOrder(scopes: readonly Scope[]): number[] {
+  const [first, last]: [number[], number[]] = [[], []];
+  scopes.forEach(({ of }, i) => {
+    (of === 'original' || of === 'folder' ? last : first).push(i);
+  });
+  return last.length === 0 ? first : [...first, ...last];
 }
 
 function draftOf(list: EditList, room: Room): Draft {

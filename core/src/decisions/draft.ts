@@ -80,16 +80,23 @@ export function put(draft: Draft, key: string, changes: Partial<StandingEvent>):
   const known = draft.events.get(key);
   if (!known) return;
   const before = known.event;
-  const sources = draft.sources.get(key) ?? {};
-  const made: Record<string, unknown> = { ...before };
-  for (const [field, value] of Object.entries(changes)) {
-    if ((sources[field]?.near ?? -1) > draft.near) continue;
+  let sources = draft.sources.get(key);
+  if (!sources) {
+    sources = {};
+    draft.sources.set(key, sources);
+  }
+  // Most decisions are about an event itself: all of their fields are taken.
+  let taken: Partial<StandingEvent> = changes;
+  for (const field in changes) {
+    if ((sources[field]?.near ?? -1) > draft.near) {
+      const { [field as keyof StandingEvent]: _, ...others } = taken;
+      taken = others;
+      continue;
+    }
     draft.replaced.push({ event: key, field, before: before[field as keyof StandingEvent] });
     sources[field] = { decision: draft.decision, near: draft.near };
-    made[field] = value;
   }
-  draft.sources.set(key, sources);
-  exchange(draft, known.track, before, made as unknown as StandingEvent);
+  exchange(draft, known.track, before, { ...before, ...taken });
 }
 
 function exchange(draft: Draft, at: number, before: StandingEvent, made: StandingEvent): void {

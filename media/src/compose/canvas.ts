@@ -44,10 +44,14 @@ export function mixInto(first: Canvas, second: Canvas, share: number | Float32Ar
 /** Paints a colour (0..1) as strongly as a mask says, 0..1 a pixel; null paints all of it. */
 export function paint(canvas: Canvas, colour: readonly [number, number, number], mask: Float32Array | null): void {
   const { data } = canvas;
+  const [r, g, b] = colour;
   for (let i = 0, p = 0; i < data.length; i += 4, p++) {
-    const take = mask ? (mask[p] as number) : 1;
+    const take = mask === null ? 1 : (mask[p] as number);
+    if (take === 0) continue;
     const keep = 1 - take;
-    for (let c = 0; c < 3; c++) data[i + c] = (data[i + c] as number) * keep + (colour[c] as number) * take;
+    data[i] = (data[i] as number) * keep + r * take;
+    data[i + 1] = (data[i + 1] as number) * keep + g * take;
+    data[i + 2] = (data[i + 2] as number) * keep + b * take;
     data[i + 3] = (data[i + 3] as number) * keep + take;
   }
 }

@@ -53,21 +53,19 @@ type Matrix = Pick<Lay, 'a' | 'b' | 'c' | 'd' | 'e' | 'f'>;
 /** Copies whole pixels, the picture upright or mirrored. */
 function copy(canvas: Canvas, { width, height, data }: Pixels, m: Matrix, opacity: number): void {
   const [left, top] = [Math.round(Math.min(m.e, m.e + m.a * width)), Math.round(Math.min(m.f, m.f + m.d * height))];
-  const [mirrorX, mirrorY] = [m.a < 0, m.d < 0];
+  const [stepX, stepY] = [m.a < 0 ? -4 : 4, m.d < 0 ? -1 : 1];
+  const [from, to] = [Math.max(0, left), Math.min(canvas.width, left + width)];
   for (let y = Math.max(0, top); y < Math.min(canvas.height, top + height); y++) {
-    const row = mirrorY ? height - 1 - (y - top) : y - top;
-    for (let x = Math.max(0, left); x < Math.min(canvas.width, left + width); x++) {
-      const column = mirrorX ? width - 1 - (x - left) : x - left;
-      const from = (row * width + column) * 4;
-      put(
-        canvas.data,
-        (y * canvas.width + x) * 4,
-        data[from] as number,
-        data[from + 1] as number,
-        data[from + 2] as number,
-        data[from + 3] as number,
-        opacity,
-      );
+    const row = stepY < 0 ? height - 1 - (y - top) : y - top;
+    let at = (row * width + (stepX < 0 ? width - 1 - (from - left) : from - left)) * 4;
+    for (let target = (y * canvas.width + from) * 4; target < (y * canvas.width + to) * 4; target += 4, at += stepX) {
+      const alpha = data[at + 3] as number;
+      if (alpha === 65535 && opacity === 1) {
+        canvas.data[target] = (data[at] as number) / 65535;
+        canvas.data[target + 1] = (data[at + 1] as number) / 65535;
+        canvas.data[target + 2] = (data[at + 2] as number) / 65535;
+        canvas.data[target + 3] = 1;
+      } else put(canvas.data, target, data[at] as number, data[at + 1] as number, data[at + 2] as number, alpha, opacity);
     }
   }
 }

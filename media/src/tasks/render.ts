@@ -15,10 +15,11 @@ import {
   type Standing,
   sameSpeed,
 } from '@gemello/core';
-import { AV_PIX_FMT_RGB24, AV_PIX_FMT_RGB48LE } from 'node-av/constants';
+import { AV_PIX_FMT_RGB24, AV_PIX_FMT_RGB48LE, SWS_BICUBIC } from 'node-av/constants';
 import { compositionOf, openCompositor, openSources, toRgb24, toRgb48 } from '../compose';
 import { MediaError } from '../engine/av';
 import { makeBurnIn } from '../engine/burn';
+import { makeScaler } from '../engine/scaler';
 import { openMovieWriter, type WriterName } from '../engine/writer';
 import { probeMovie } from '../probe';
 import { type Report, type StopSignal, stopIfAsked } from './task';
@@ -116,6 +117,7 @@ function writeFrames(
   });
   const compositor = openCompositor(openSources(2, KEPT_BYTES, 'held'));
   const burn = payload.burnIn ? makeBurnIn(width, height, payload.list.title) : null;
+  const toRgb = makeScaler(width, height, AV_PIX_FMT_RGB24, 'full', SWS_BICUBIC);
   const small = new Uint8Array(width * height * 3);
   const large = new Uint16Array(width * height * 3);
   const picture = newPicture();
@@ -126,18 +128,25 @@ function writeFrames(
     for (let n = span.in; n < span.out && !signal.aborted; n++) {
       const composition = compositionOf(pictureAt(conform, n, picture), conform.frame);
       for (const part of composition.parts) if (isHeld(part)) lack(part.shot.event.key);
-      if (burn || !compositor.through(composition, width, height, (frame) => writer.writeFrame(frame))) {
+      const burnt = (pixels: Uint8Array) => {
+        burn?.(pixels, formatTimecode(n, rate));
+        writer.writePixels(pixels, AV_PIX_FMT_RGB24);
+      };
+      const plain = compositor.through(composition, width, height, (frame) => {
+        if (burn) burnt(new Uint8Array(toRgb.convert(frame).toBuffer()));
+        else writer.writeFrame(frame);
+      });
+      if (!plain) {
         const { canvas, drawing } = compositor.draw(composition, width, height);
         for (const key of drawing.missing) lack(key);
         for (const key of drawing.mixed) written.mixed.add(key);
-        if (burn) {
-          burn(toRgb24(canvas, small), formatTimecode(n, rate));
-          writer.writePixels(small, AV_PIX_FMT_RGB24);
-        } else writer.writePixels(new Uint8Array(toRgb48(canvas, large).buffer), AV_PIX_FMT_RGB48LE);
+        if (burn) burnt(toRgb24(canvas, small));
+        else writer.writePixels(new Uint8Array(toRgb48(canvas, large).buffer), AV_PIX_FMT_RGB48LE);
       }
       onFrame(n - span.in + 1);
     }
   } finally {
+    toRgb.free();
     compositor.close();
     writer.close();
   }
