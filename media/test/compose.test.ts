@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import {
@@ -280,6 +280,23 @@ describe('wipes by their SMPTE number', () => {
   it('a border lies over both, on the edge', () => {
     const { border } = mask(1, 0.5, { ...plain, border: { width: 0.1, colour: [1, 1, 1] } });
     expect(sum((border as Float32Array).subarray(0, 96))).toBeCloseTo(9.6, 0);
+  });
+});
+
+describe('a grade', () => {
+  it('by a LUT is that of the filter lut3d, interpolated over tetrahedra', () => {
+    const at = [0, 0.25, 0.5, 0.75, 1];
+    const warm = at.flatMap((z) => at.flatMap((y) => at.map((x) => `${x ** 0.8} ${y * (0.8 + 0.2 * z)} ${z * 0.7}`)));
+    const file = path.join(folder, 'warm.cube');
+    writeFileSync(file, `LUT_3D_SIZE 5\n${warm.join('\n')}\n`);
+    const lut: Decision = { kind: 'lut', scope: { of: 'cut' }, lut: file };
+    const { pixels } = drawn([[event('a', 0, 24, 0)]], 5, [lut]);
+    const graph = `[0:v]${RGB},lut3d=file=${file}:interp=tetrahedral[out]`;
+    expect(psnr(pixels, filtered(graph, 5, a))).toBeGreaterThan(50);
+  });
+  it('by a LUT that is not there is refused with its path', () => {
+    const lut: Decision = { kind: 'lut', scope: { of: 'cut' }, lut: '/nowhere.cube' };
+    expect(() => drawn([[event('a', 0, 24, 0)]], 5, [lut])).toThrow('/nowhere.cube is not here');
   });
 });
 

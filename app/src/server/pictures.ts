@@ -1,6 +1,6 @@
 import {
   type Cdl,
-  type Frame,
+  type Conform,
   type Frames,
   frameAt,
   hasFrame,
@@ -72,7 +72,7 @@ function compositionFor(w: Workspace, { side, event, frame, path, cdl }: Picture
     return original ? whole(original, Math.min(frame, original.frames - 1), null) : null;
   }
   if (!w.shown) return null;
-  if (side === 'conform') return { parts: partsOf(pictureAt(w.shown, frame)), frame: w.shown.frame };
+  if (side === 'conform') return { parts: partsOf(pictureAt(w.shown, frame)), frame: w.shown.frame, viewing: w.shown.viewing };
   const shot = event ? shotOf(w.shown, event) : null;
   if (!shot) return null;
   if (side === 'candidate') {
@@ -85,14 +85,18 @@ function compositionFor(w: Workspace, { side, event, frame, path, cdl }: Picture
   }
   const accepted = w.pairings.find((p) => p.event.key === event)?.acceptedPath;
   const clip = shot.original ?? (accepted ? (w.standIns.get(accepted) ?? null) : null);
-  return clip && alone({ ...shot, original: clip, drawn: 'picture', cdl: cdl ?? shot.cdl }, frame, w.shown.frame);
+  return clip && alone({ ...shot, original: clip, drawn: 'picture', cdl: cdl ?? shot.cdl }, frame, w.shown);
 }
 
 /** One shot by itself, laid as the cut lays it. */
-function alone(shot: Shot, record: Frames, frame: Frame): Composition {
+function alone(shot: Shot, record: Frames, { frame, viewing }: Conform): Composition {
   const event: StandingEvent = shot.event;
   const pose = poseAt(event.placement, record - event.record.in);
-  return { parts: [{ shot, layer: 0, sourceFrame: sourceFrameAt(shot, record), pose, side: 'alone', join: null, share: 1 }], frame };
+  return {
+    parts: [{ shot, layer: 0, sourceFrame: sourceFrameAt(shot, record), pose, side: 'alone', join: null, share: 1 }],
+    frame,
+    viewing,
+  };
 }
 
 function ofReference(w: Workspace, frame: Frames): Composition | null {

@@ -185,7 +185,14 @@ function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: S
     proof: stored
       ? { verdict: stored.proof.verdict, score: stored.proof.score, findings: stored.proof.findings, stale, trace: stored.proof.trace }
       : null,
-    look: hash([shot?.original?.path ?? standIn?.path, shot?.sourceStart, shot?.cdl, shot && seenOf(shot), w.reference?.id]),
+    look: hash([
+      shot?.original?.path ?? standIn?.path,
+      shot?.sourceStart,
+      shot?.cdl,
+      shot && seenOf(shot),
+      w.list?.viewing,
+      w.reference?.id,
+    ]),
   };
 }
 
@@ -197,7 +204,7 @@ function ratesOf(shot: Shot | undefined, rate: Rate): LedgerRow['rates'] {
 }
 
 /** What of a shot changes its pictures beside source and grade. */
-const seenOf = ({ event, run, fit, drawn }: Shot) => [event.record, event.placement, event.transitionIn, run, fit, drawn];
+const seenOf = ({ event, run, fit, drawn, lut }: Shot) => [event.record, event.placement, event.transitionIn, run, fit, drawn, lut];
 
 /** A short number that changes with its parts (FNV-1a, 32 bits); for addresses, not for safety. */
 function hash(parts: readonly unknown[]): string {

@@ -32,6 +32,8 @@ export interface Shot {
   readonly slip: Frames;
   readonly run: Run;
   readonly cdl: Cdl | null;
+  /** Path of the LUT after it; null for none. */
+  readonly lut: string | null;
   readonly fit: Fit;
   /** Record frames past record out that it is still seen, under the next transition. */
   readonly tail: Frames;
@@ -50,6 +52,8 @@ export interface Conform {
   /** The frame of the cut: as the list or a person states it, else that of the first original that is shown. */
   readonly frame: Frame;
   readonly referenceFit: ReferenceFit | null;
+  /** Path of the LUT that pictures on screen are viewed through; null for none. */
+  readonly viewing: string | null;
   readonly layers: readonly Layer[];
 }
 
@@ -65,7 +69,14 @@ export function compile(cut: Standing, originals: readonly Original[] | Readonly
       shots: track.events.map((event, index) => shotOfEvent(event, tailFrames(track, index), byPath, cut)),
     }),
   );
-  return { rate: cut.rate, span: recordSpan(cut), frame: frameOf(cut, layers), referenceFit: cut.referenceFit, layers };
+  return {
+    rate: cut.rate,
+    span: recordSpan(cut),
+    frame: frameOf(cut, layers),
+    referenceFit: cut.referenceFit,
+    viewing: cut.viewing,
+    layers,
+  };
 }
 
 /** There may be many more originals than the cut uses. */
@@ -95,6 +106,7 @@ function shotOfEvent(event: StandingEvent, tail: Frames, byPath: ReadonlyMap<str
     slip: pair ? pair.sourceStartFrame - pair.acceptedAt : 0,
     run: runOf(ruledBy(event, cut), cut.rate, original && original.kind !== 'still' ? original.rate : event.sourceRate),
     cdl: event.cdl,
+    lut: event.lut,
     fit: event.placement?.fit ?? cut.fit,
     tail,
   };

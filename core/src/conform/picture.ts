@@ -181,6 +181,7 @@ export function wholePart(original: Original, frame: Frames, cdl: Cdl | null = n
     slip: 0,
     run: runOf(event, original.rate),
     cdl,
+    lut: null,
     fit: 'inside',
     tail: 0,
   };

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Cdl } from '../edit';
-import { applyCdl, formatSop, gradePixels, isNeutral, LUMA_709, NEUTRAL_CDL, readCdlFile, readCube, writeCdlFile } from '.';
+import { applyCdl, formatSop, gradePixels, isNeutral, LUMA_709, lookUpPixels, NEUTRAL_CDL, readCdlFile, readCube, writeCdlFile } from '.';
 
 const cdl = (change: Partial<Cdl>): Cdl => ({ ...NEUTRAL_CDL, ...change });
 
@@ -129,5 +129,53 @@ describe('a .cube look-up table (Cube LUT specification 1.0)', () => {
     expect(fault(`LUT_3D_SIZE 2\n${corners.join('\n')}\n0 0 0`)).toMatch(/Line 10 is one entry more/);
     expect(fault('LUT_1D_SIZE 2\n0 0\n1 1 1')).toMatch(/Line 2: an entry is three numbers/);
     expect(fault('LUT_1D_SIZE 2\nDOMAIN_MIN 1 1 1\n0 0 0\n1 1 1')).toMatch(/domain/);
+  });
+});
+
+describe('a look-up of whole pictures', () => {
+  const lut = (text: string) => {
+    const read = readCube(text);
+    if ('fault' in read) throw new Error(read.fault);
+    return lookUpPixels(read);
+  };
+  const through = (text: string, ...rgb: number[]) => {
+    const pixels = Uint16Array.from([...rgb.map((v) => v * 65535), 12345]);
+    lut(text)(pixels, 4);
+    expect(pixels[3]).toBe(12345);
+    return [...pixels.subarray(0, 3)].map((v) => Math.round((v / 65535) * 1e4) / 1e4);
+  };
+  const lattice = (size: number, f: (r: number, g: number, b: number) => number[]) => {
+    const at = Array.from({ length: size }, (_, i) => i / (size - 1));
+    return `LUT_3D_SIZE ${size}\n${at.flatMap((b) => at.flatMap((g) => at.map((r) => f(r, g, b).join(' ')))).join('\n')}\n`;
+  };
+  it('leaves colours where its lattice does, and turns channels round where it says so', () => {
+    fc.assert(
+      fc.property(
+        fc.float({ min: 0, max: 1, noNaN: true }),
+        fc.float({ min: 0, max: 1, noNaN: true }),
+        fc.float({ min: 0, max: 1, noNaN: true }),
+        (r, g, b) => {
+          const [x, y, z] = through(
+            lattice(3, (p, q, s) => [s, p, q]),
+            r,
+            g,
+            b,
+          ) as [number, number, number];
+          expect([x - b, y - r, z - g].every((d) => Math.abs(d) < 2e-4)).toBe(true);
+        },
+      ),
+    );
+  });
+  it('mixes over the tetrahedron around a colour: halfway to white along one axis, and along the diagonal', () => {
+    // Only white is white: along an edge nothing of it is seen, along the diagonal its share (tetrahedral interpolation).
+    const white = lattice(2, (r, g, b) => (r * g * b === 1 ? [1, 1, 1] : [0, 0, 0]));
+    expect(through(white, 0.5, 0, 0)).toEqual([0, 0, 0]);
+    expect(through(white, 0.5, 0.5, 0.5)).toEqual([0.5, 0.5, 0.5]);
+    expect(through(white, 0.75, 0.5, 0.25)).toEqual([0.25, 0.25, 0.25]);
+  });
+  it('of one dimension is a curve for each channel, over its domain and held outside it', () => {
+    const curve = 'DOMAIN_MIN 0 0 0\nDOMAIN_MAX 0.5 0.5 0.5\nLUT_1D_SIZE 3\n0 1 0\n0.5 0.5 0\n1 0 0\n';
+    expect(through(curve, 0.25, 0.125, 0.3)).toEqual([0.5, 0.75, 0]);
+    expect(through(curve, 0.9, 0.9, 0.9)).toEqual([1, 0, 0]);
   });
 });

@@ -61,3 +61,64 @@ export function readCube(text: string): Lut | { readonly fault: string } {
 }
 
 const isTriple = (numbers: number[]): numbers is [number, number, number] => numbers.length === 3 && numbers.every(Number.isFinite);
+
+/**
+ * A look-up for whole pictures of interleaved 16-bit samples, R, G, B first of `channels`; in place. Entries of a curve
+ * are mixed linearly, those of a lattice over the tetrahedron around each colour (tetrahedral interpolation, common
+ * practice). Input outside the domain is held at its edge; results are held to 0..1.
+ */
+export function lookUpPixels(lut: Lut): (pixels: Uint16Array, channels: 3 | 4) => void {
+  const look = lut.dimensions === 1 ? curveLookUp(lut) : latticeLookUp(lut);
+  const colour = new Float32Array(3);
+  return (pixels, channels) => {
+    for (let at = 0; at + 2 < pixels.length; at += channels) {
+      colour[0] = (pixels[at] as number) / 65535;
+      colour[1] = (pixels[at + 1] as number) / 65535;
+      colour[2] = (pixels[at + 2] as number) / 65535;
+      look(colour);
+      for (let c = 0; c < 3; c++) pixels[at + c] = Math.min(1, Math.max(0, colour[c] as number)) * 65535 + 0.5;
+    }
+  };
+}
+
+/** Where a value lies among the entries along one side, 0 to `size` - 1. */
+const placeIn = ({ domainMin, domainMax, size }: Lut, value: number, channel: number): number => {
+  const [from, to] = [domainMin[channel] as number, domainMax[channel] as number];
+  return Math.min(1, Math.max(0, (value - from) / (to - from))) * (size - 1);
+};
+
+function curveLookUp(lut: Lut): (colour: Float32Array) => void {
+  return (colour) => {
+    for (let c = 0; c < 3; c++) {
+      const place = placeIn(lut, colour[c] as number, c);
+      const low = Math.min(lut.size - 2, Math.floor(place));
+      const [a, b] = [lut.table[low * 3 + c] as number, lut.table[low * 3 + 3 + c] as number];
+      colour[c] = a + (b - a) * (place - low);
+    }
+  };
+}
+
+function latticeLookUp(lut: Lut): (colour: Float32Array) => void {
+  const { size, table } = lut;
+  const steps = [3, 3 * size, 3 * size * size] as const;
+  return (colour) => {
+    let corner = 0;
+    const shares = [0, 0, 0];
+    for (let c = 0; c < 3; c++) {
+      const place = placeIn(lut, colour[c] as number, c);
+      const low = Math.min(size - 2, Math.floor(place));
+      corner += low * (steps[c] as number);
+      shares[c] = place - low;
+    }
+    // From the lower corner along the axes in the order of their shares, the largest first.
+    const order = [0, 1, 2].sort((a, b) => (shares[b] as number) - (shares[a] as number));
+    const weights = [1 - (shares[order[0] as number] as number), 0, 0, 0];
+    for (let i = 0; i < 3; i++)
+      weights[i + 1] = (shares[order[i] as number] as number) - (i < 2 ? (shares[order[i + 1] as number] as number) : 0);
+    colour.fill(0);
+    for (let i = 0; i < 4; i++) {
+      if (i > 0) corner += steps[order[i - 1] as number] as number;
+      for (let c = 0; c < 3; c++) colour[c] = (colour[c] as number) + (weights[i] as number) * (table[corner + c] as number);
+    }
+  };
+}

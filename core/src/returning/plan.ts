@@ -19,6 +19,8 @@ export interface ReturnClip {
   readonly rate: Rate;
   readonly reel: string;
   readonly cdl: Cdl | null;
+  /** Path of the LUT after it; null for none. */
+  readonly lut: string | null;
 }
 
 export interface ReturnPlan {
@@ -86,6 +88,7 @@ function clipOf(shot: Shot, frames: Needed, fileName: string, handles: Frames): 
     rate: still ? shot.event.sourceRate : original.rate,
     reel: original.reel,
     cdl: shot.cdl,
+    lut: shot.lut,
   };
 }
 

@@ -1,8 +1,6 @@
 import {
-  type Cdl,
   covers,
   type Frame,
-  isNeutral,
   isUndrawnWipe,
   type Lay,
   type ListEvent,
@@ -16,7 +14,7 @@ import {
 import type { Frame as VideoFrame } from 'node-av/lib';
 import { type Canvas, clear, layOver, mixInto, newCanvas, paint } from './canvas';
 import { place, sizeFor } from './place';
-import type { Sources } from './sources';
+import { isUngraded, type Sources, UNGRADED } from './sources';
 import { type CoveredArea, drawBars, drawSlate, drawText } from './stand-ins';
 
 /** What a picture is made of and how it is drawn. */
@@ -25,6 +23,8 @@ export interface Composition {
   readonly parts: readonly Part[];
   /** The frame of the cut. */
   readonly frame: Frame;
+  /** Path of the LUT that it is viewed through on a screen; never drawn into what is kept. */
+  readonly viewing?: string | null;
 }
 
 /** What there was to say of a picture when it was drawn. */
@@ -121,7 +121,7 @@ function lowestSeen(parts: readonly Part[], frame: Frame, canvas: Raster, source
     const known = sources.alphaOf(original);
     if (known === undefined) {
       const size = sizeFor(snapped(part, frame, canvas), original.raster.width, original.raster.height);
-      if (sources.pixels(original, part.sourceFrame, size, null, useOf(part))?.alpha) continue;
+      if (sources.pixels(original, part.sourceFrame, size, UNGRADED, useOf(part))?.alpha) continue;
       return i;
     }
     if (!known) return i;
@@ -133,7 +133,7 @@ function lowestSeen(parts: readonly Part[], frame: Frame, canvas: Raster, source
 function isWhole(part: Part, frame: Frame, canvas: Raster): boolean {
   const { shot, pose } = part;
   if (part.side !== 'alone' || shot.drawn !== 'picture' || !shot.original || pose.opacity < 1) return false;
-  if (shot.cdl && !isNeutral(shot.cdl)) return false;
+  if (!isUngraded(shot)) return false;
   return fillsExactly(snapped(part, frame, canvas), shot.original.raster, canvas);
 }
 
@@ -198,7 +198,7 @@ function drawPart(canvas: Canvas, part: Part, frame: Frame, sources: Sources, dr
       if (!original) return;
       const { width, height } = original.raster;
       const lay = snapped(part, frame, canvas);
-      const pixels = sources.pixels(original, part.sourceFrame, sizeFor(lay, width, height), gradeOf(part), useOf(part));
+      const pixels = sources.pixels(original, part.sourceFrame, sizeFor(lay, width, height), shot, useOf(part));
       if (pixels) place(canvas, pixels, lay, width, height, pose.opacity);
       else {
         if (!drawing.missing.includes(event.key)) drawing.missing.push(event.key);
@@ -207,8 +207,6 @@ function drawPart(canvas: Canvas, part: Part, frame: Frame, sources: Sources, dr
     }
   }
 }
-
-const gradeOf = (part: Part): Cdl | null => part.shot.cdl;
 
 /** What stands for a title or a generator: its name, as the list has it. */
 export const titleText = ({ clipName, reel, kind }: ListEvent): string => clipName || reel || kind;

@@ -1,8 +1,9 @@
-import { statSync } from 'node:fs';
-import { type Cdl, type Frames, gradePixels, hasFrame, heldFrame, isNeutral, type Original } from '@gemello/core';
+import { readFileSync, statSync } from 'node:fs';
+import { type Cdl, type Frames, gradePixels, hasFrame, heldFrame, isNeutral, lookUpPixels, type Original, readCube } from '@gemello/core';
 import { LRUCache } from 'lru-cache';
 import { AV_PIX_FMT_RGBA64LE, SWS_ACCURATE_RND, SWS_BICUBIC, SWS_FULL_CHR_H_INT } from 'node-av/constants';
 import { avGetPixFmtName, type Frame } from 'node-av/lib';
+import { MediaError } from '../engine/av';
 import { openPictures, type PictureReader } from '../engine/reader';
 import { makeScaler, type Scaler } from '../engine/scaler';
 import type { Pixels } from './place';
@@ -13,13 +14,22 @@ export type Gaps = 'held' | 'missing';
 /** Pictures of originals at any size, readers and scalers kept open. Not for use by two callers at once. */
 export interface Sources {
   /** Exactly frame `number` of a clip, graded; null where it has no such frame. What is given is not to be changed. */
-  pixels(clip: Original, number: Frames, size: { width: number; height: number }, cdl: Cdl | null, use: string): Graded | null;
+  pixels(clip: Original, number: Frames, size: { width: number; height: number }, grade: Grade, use: string): Graded | null;
   /** Hands over the decoded frame itself, as its clip has it; false where there is none. */
   frame(clip: Original, number: Frames, use: string, take: (frame: Frame) => void): boolean;
   /** Whether a clip's pictures have an alpha of their own; undefined until one was decoded. */
   alphaOf(clip: Original): boolean | undefined;
   close(): void;
 }
+
+/** What is done to colours: a CDL, and after it the LUT in a `.cube` file. */
+export interface Grade {
+  readonly cdl: Cdl | null;
+  readonly lut: string | null;
+}
+
+export const UNGRADED: Grade = { cdl: null, lut: null };
+export const isUngraded = ({ cdl, lut }: Grade): boolean => lut === null && (cdl === null || isNeutral(cdl));
 
 export interface Graded extends Pixels {
   readonly alpha: boolean;
@@ -83,7 +93,7 @@ export function openSources(threads: number, keptBytes: number, gaps: Gaps): Sou
   };
 
   return {
-    pixels(clip, number, size, cdl, use) {
+    pixels(clip, number, size, grade, use) {
       const key = `${stampOf(clip)}\n${number}\n${size.width}x${size.height}`;
       let plain = kept?.get(key) ?? null;
       if (!plain)
@@ -97,7 +107,7 @@ export function openSources(threads: number, keptBytes: number, gaps: Gaps): Sou
         });
       if (!plain) return null;
       kept?.set(key, plain);
-      return cdl && !isNeutral(cdl) ? graded(plain, cdl) : plain;
+      return isUngraded(grade) ? plain : graded(plain, grade);
     },
     frame: (clip, number, use, take) => read(clip, number, use, take),
     alphaOf: (clip) => alphas.get(clip.path),
@@ -108,9 +118,10 @@ export function openSources(threads: number, keptBytes: number, gaps: Gaps): Sou
   };
 }
 
-function graded(plain: Graded, cdl: Cdl): Graded {
+function graded(plain: Graded, { cdl, lut }: Grade): Graded {
   const data = plain.data.slice();
-  graderOf(cdl)(data, 4);
+  if (cdl && !isNeutral(cdl)) graderOf(cdl)(data, 4);
+  if (lut) lutOf(lut)(data, 4);
   return { ...plain, data };
 }
 
@@ -121,6 +132,23 @@ function graderOf(cdl: Cdl): ReturnType<typeof gradePixels> {
   const known = graders.get(key) ?? gradePixels(cdl, 65536);
   graders.set(key, known);
   return known;
+}
+
+/** LUTs as they were read, by path and time of change. */
+const luts = new LRUCache<string, ReturnType<typeof lookUpPixels>>({ max: 8 });
+
+/** The look-up of a `.cube` file. Throws MediaError with what is wrong with it. */
+export function lutOf(file: string): ReturnType<typeof lookUpPixels> {
+  const stamp = statSync(file, { throwIfNoEntry: false });
+  if (!stamp) throw new MediaError(`The LUT ${file} is not here. Bring its volume back, or take the LUT away.`);
+  const key = `${file}\n${stamp.mtimeMs}`;
+  const known = luts.get(key);
+  if (known) return known;
+  const lut = readCube(readFileSync(file, 'utf8'));
+  if ('fault' in lut) throw new MediaError(`The LUT ${file} cannot be read: ${lut.fault}`);
+  const made = lookUpPixels(lut);
+  luts.set(key, made);
+  return made;
 }
 
 function scalerOf({ scalers }: Opened, { width, height }: { width: number; height: number }): Scaler {

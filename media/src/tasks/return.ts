@@ -19,6 +19,7 @@ import {
   writeCdlFile,
 } from '@gemello/core';
 import { AV_PIX_FMT_RGB48LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
+import { lutOf } from '../compose';
 import { MediaError } from '../engine/av';
 import { openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
@@ -121,14 +122,19 @@ function renderClip(clip: ReturnClip, original: Original, target: string, signal
     threads: 2,
   });
   const cdl = clip.cdl && !isNeutral(clip.cdl) ? clip.cdl : null;
+  const look = clip.lut === null ? null : lutOf(clip.lut);
   const toRgb = makeScaler(raster.width, raster.height, AV_PIX_FMT_RGB48LE, 'full', SWS_BICUBIC | SWS_ACCURATE_RND);
   const grade = cdl && gradePixels(cdl, 65536);
   const span = original.kind === 'still' ? { in: 0, out: 1 } : clip.given;
   let written = 0;
   try {
     readHeld(original, reader, span.in, span.out, (frame) => {
-      const pixels = grade ? new Uint8Array(toRgb.convert(frame).toBuffer()) : null;
-      if (pixels && grade) grade(new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.byteLength / 2), 3);
+      const pixels = grade || look ? new Uint8Array(toRgb.convert(frame).toBuffer()) : null;
+      if (pixels) {
+        const values = new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.byteLength / 2);
+        grade?.(values, 3);
+        look?.(values, 3);
+      }
       const times = original.kind === 'still' ? lengthOfClip(clip) : 1;
       for (let n = 0; n < times && !signal.aborted; n++) {
         if (pixels) writer.writePixels(pixels, AV_PIX_FMT_RGB48LE);
