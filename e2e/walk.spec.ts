@@ -139,6 +139,67 @@ test('a slip is undone and done again', async ({ request }) => {
   expect(await slip()).toBe(3);
 });
 
+test('decisions go back to a point, are saved as a file, and are taken in again', async ({ request }) => {
+  const log = async () =>
+    (await (await request.get(`/api/jobs/${job}/activity`)).json()).decisions as { withdrawn: boolean; text: string }[];
+  const standing = async () => (await log()).filter((d) => !d.withdrawn).length;
+  const before = await standing();
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Save decisions' }).click()]);
+  expect(file.suggestedFilename()).toMatch(/_decisions\.json$/);
+  const where = await file.path();
+  const { events, decisions } = JSON.parse(readFileSync(where, 'utf8'));
+  expect(events).toHaveLength(32);
+  expect(decisions.map((d: { decision: { kind: string } }) => d.decision.kind)).toEqual(
+    expect.arrayContaining(['pair', 'slip', 'placement']),
+  );
+
+  const lines = page.getByTestId('decisions').getByRole('listitem');
+  await lines.filter({ hasText: '24 events: paired' }).getByRole('button', { name: 'Back to here' }).click();
+  await expect.poll(standing).toBe(1);
+  await page.getByLabel('File of decisions').setInputFiles(where);
+  await toast(`${decisions.length} decisions taken in`);
+  expect(await standing()).toBe(2);
+  const { rows } = await (await request.get(`/api/jobs/${job}/ledger`)).json();
+  expect(rows.find((r: { number: string }) => r.number === '019').slip).toBe(3);
+  // As it was before: what was taken in is undone, and each that was undone is done again.
+  await lines.first().getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(standing).toBe(1);
+  for (const batch of [...(await log())].reverse().slice(1, before)) {
+    const line = lines.filter({ hasText: batch.text }).filter({ has: page.getByRole('button', { name: 'Do again' }) });
+    await line.last().getByRole('button', { name: 'Do again' }).click();
+    await page.waitForTimeout(150);
+  }
+  await expect.poll(standing).toBe(before);
+});
+
+test('what is seen is kept as a still, and runs as a person says where rates differ', async ({ request }) => {
+  await stage('Proof').click();
+  const [still] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Save still' }).click()]);
+  expect(still.suggestedFilename()).toMatch(/^01-0\d-\d\d-\d\d\.png$/);
+  expect(
+    readFileSync(await still.path())
+      .subarray(1, 4)
+      .toString(),
+  ).toBe('PNG');
+
+  await stage('Pairing').click();
+  await ledgerRow('015').click();
+  const bench = page.getByTestId('bench');
+  await expect(bench).toContainText('25 in a cut of 23.976, runs in real time');
+  await bench.getByRole('button', { name: 'Run frame for frame' }).click();
+  await expect(bench).toContainText('runs frame for frame, as was decided');
+  const row = async () =>
+    (await (await request.get(`/api/jobs/${job}/ledger`)).json()).rows.find((r: { number: string }) => r.number === '015');
+  // Its proof was made of other pictures and holds no longer.
+  expect((await row()).proof.stale).toBe(true);
+  await page.keyboard.press('z');
+  await expect(bench).toContainText('runs in real time');
+  await expect.poll(async () => (await row()).proof.stale).toBe(false);
+  await bench.getByLabel('Note about this event').fill('ask for the 24 frame transfer');
+  await bench.getByRole('button', { name: 'Keep note' }).click();
+  await expect(bench.getByText('ask for the 24 frame transfer')).toBeVisible();
+});
+
 test('a grade is typed, seen and kept', async () => {
   await stage('Grade').click();
   await page.locator('[aria-label="Contact sheet"] [data-number="006"]').click();

@@ -108,6 +108,8 @@ function openIn(stage: Stage, view: JobView | undefined, ledger: LedgerView | un
       return ledger.rows.length > 0 && unsettled > 0 ? `${unsettled} open` : '';
     case 'proof':
       return verdicts.differs > 0 ? count(verdicts.differs, 'finding') : verdicts.uncertain > 0 ? `${verdicts.uncertain} unclear` : '';
+    case 'activity':
+      return view.waiting + view.refused > 0 ? `${view.waiting + view.refused} waiting` : '';
     case 'grade':
       return ledger.rows.some((r) => r.cdl) ? `${ledger.rows.filter((r) => r.cdl).length} graded` : '';
     default:
