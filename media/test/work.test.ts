@@ -301,3 +301,37 @@ it('numbered frames that are missing leave all others in their places: seen, pro
   expect(events[0]).toMatchObject({ verdict: 'differs', framesCompared: 21, findings: [{ kind: 'picture-missing', frames: 3 }] });
   expect(events[0]?.score).toBeGreaterThan(0.95);
 });
+
+it('a card that runs over midnight is paired, proved and returned whole (TRADE.md, matching)', () => {
+  const day = 24 * 86_400;
+  const base = { writer: 'intra-8bit', rate: RATES['24'] } as const;
+  writeClip(path.join(folder, 'night', 'N001C001.mov'), { ...base, reel: 'N001', start: '23:59:57:00', frames: 120 });
+  writeClip(path.join(folder, 'night-a.mov'), { ...base, reel: '', start: '10:00:00:00', frames: 84 }, 36);
+  const found = scan({ folders: [path.join(folder, 'night')] }, quiet, going).originals;
+  // 23:59:58:12 is frame 36 of the clip; 00:00:00:12 its frame 84.
+  const text = `TITLE: NIGHT
+001  N001  V  C  23:59:58:12 00:00:00:12 10:00:00:00 10:00:02:00
+002  N001  V  C  00:00:00:12 00:00:02:00 10:00:02:00 10:00:03:12
+`;
+  const read = readEdl(text, { rate: RATES['24'] });
+  expect(read.tracks[0]?.events[0]).toMatchObject({ retime: { kind: 'natural' }, source: { in: day - 36, out: day + 12 } });
+  expect(read.notices).toEqual([]);
+  const pairings = pair(standingList(read), found);
+  expect(pairings.map((p) => [p.state, p.chosen?.sourceStartFrame])).toEqual([
+    ['proposed', 36],
+    ['proposed', 84],
+  ]);
+  const list = settled(read, acceptPairs(pairings, 'unambiguous'));
+  const nightly = probeMovie(path.join(folder, 'night-a.mov'));
+  const { events } = prove({ list, originals: found, reference: nightly, cache: null, only: null }, quiet, going);
+  expect(events.map((e) => e.verdict)).toEqual(['same', 'same']);
+  const back = writeReturn(
+    { list, originals: found, folder: path.join(folder, 'night-out'), handles: 6, title: 'N', render: true },
+    quiet,
+    going,
+  );
+  expect([back.problems, back.clips.map((c) => formatTimecode(c.start, c.rate))]).toEqual([[], ['23:59:58:06', '00:00:00:06']]);
+  const edl = readFileSync(path.join(folder, 'night-out', 'N.edl'), 'utf8');
+  expect(edl).toContain('23:59:58:12 00:00:00:12 10:00:00:00 10:00:02:00');
+  expect(edl).toContain('00:00:00:12 00:00:02:00 10:00:02:00 10:00:03:12');
+});

@@ -1,5 +1,14 @@
 import path from 'node:path';
-import { describeOriginal, formatTimecode, likenessOfVolumes, mayGoOnIn, type Original, type Rate, sourceSpan } from '@gemello/core';
+import {
+  describeOriginal,
+  formatTimecode,
+  formatTimeOfDay,
+  likenessOfVolumes,
+  mayGoOnIn,
+  type Original,
+  type Rate,
+  sourceSpan,
+} from '@gemello/core';
 import { and, eq } from 'drizzle-orm';
 import type { z } from 'zod';
 import {
@@ -77,7 +86,7 @@ function plainRows({ originals: all, proxyOf }: Survey): readonly OriginalRow[] 
       clipName: o.clipName,
       fileName: o.fileName,
       timecodeIn: o.hasTimecode ? formatTimecode(o.start, o.rate) : null,
-      timecodeOut: o.hasTimecode ? formatTimecode(o.start + o.frames, o.rate) : null,
+      timecodeOut: o.hasTimecode ? formatTimeOfDay(o.start + o.frames, o.rate) : null,
       start: o.hasTimecode ? o.start : null,
       frames: o.frames,
       rate: rate(o.rate),

@@ -1,4 +1,4 @@
-import { formatTimecode, type Rate } from '../time';
+import { formatTimecode, formatTimeOfDay, type Rate } from '../time';
 import {
   type Cdl,
   type EditList,
@@ -78,8 +78,8 @@ export function describeEvent(event: ListEvent, rate: Rate): EventDescription {
     clipName: event.clipName,
     fileName: event.fileName,
     mediaPath: event.mediaPath,
-    sourceIn: formatTimecode(event.source.in, event.sourceRate),
-    sourceOut: formatTimecode(event.source.out, event.sourceRate),
+    sourceIn: formatTimeOfDay(event.source.in, event.sourceRate),
+    sourceOut: formatTimeOfDay(event.source.out, event.sourceRate),
     sourceRate: event.sourceRate,
     recordIn: formatTimecode(event.record.in, rate),
     recordOut: formatTimecode(event.record.out, rate),

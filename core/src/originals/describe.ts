@@ -1,5 +1,5 @@
 import type { Raster } from '../edit';
-import { formatTimecode, type Rate } from '../time';
+import { formatTimeOfDay, type Rate } from '../time';
 import { type ChecksumCheck, checkChecksums } from './checksums';
 import type { Claim, MeasuredChecksum, Original, StatedGrade, Warning } from './model';
 
@@ -34,7 +34,7 @@ export interface OriginalDescription {
 
 /** Describes an original; timecodes are null when it has none, and the out point is exclusive. */
 export function describeOriginal(o: Original): OriginalDescription {
-  const timecode = (frames: number) => (o.hasTimecode ? formatTimecode(frames, o.rate) : null);
+  const timecode = (frames: number) => (o.hasTimecode ? formatTimeOfDay(frames, o.rate) : null);
   const { path, kind, reel, clipName, fileName, frames, rate, raster, codec, sound } = o;
   return {
     path,

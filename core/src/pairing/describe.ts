@@ -1,4 +1,4 @@
-import { formatTimecode } from '../time';
+import { formatTimeOfDay } from '../time';
 import type { Contender, Evidence } from './evidence';
 import { countStates, type Pairing, type PairState } from './pair';
 
@@ -44,7 +44,7 @@ export function describePairing(p: Pairing): PairDescription {
 }
 
 function describeChosen({ original: o }: Contender) {
-  const timecode = (frames: number) => (o.hasTimecode ? formatTimecode(frames, o.rate) : null);
+  const timecode = (frames: number) => (o.hasTimecode ? formatTimeOfDay(frames, o.rate) : null);
   return { path: o.path, reel: o.reel, timecodeIn: timecode(o.start), timecodeOut: timecode(o.start + o.frames), frames: o.frames };
 }
 

@@ -7,6 +7,7 @@ import {
   type Frames,
   formatRate,
   formatTimecode,
+  formatTimeOfDay,
   framesPerDay,
   lengthOf,
   type Rate,
@@ -130,7 +131,7 @@ function locate(event: StandingEvent, original: Original, rules: Rules, named: b
   const asked = carry(event.source.in + event.shift, event, original, rules);
   const start = placeIn(original, asked);
   const end = start + lengthOf(event.source);
-  const label = formatTimecode(asked, original.rate);
+  const label = formatTimeOfDay(asked, original.rate);
   if (original.hasTimecode && start >= 0 && end <= original.frames)
     return { start, shift: 0, evidence: { criterion, result: 'agrees', detail: `${label} is frame ${start}` } };
   if (original.hasTimecode && overlaps(start, end, original))

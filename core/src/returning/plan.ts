@@ -2,7 +2,7 @@ import type { Conform, Shot } from '../conform';
 import { framesUnder, headFrames, neededFrames, shotsByKey } from '../conform';
 import type { Cdl, EditList, ListEvent } from '../edit';
 import { missingInside, type Original, withoutExtension } from '../originals';
-import { type FrameRange, type Frames, formatTimecode, type Rate, sameSpeed } from '../time';
+import { type FrameRange, type Frames, formatTimecode, formatTimeOfDay, inDay, type Rate, sameSpeed } from '../time';
 
 /** One clip to render. Frames count from 0 in the original; `given` is half-open. */
 export interface ReturnClip {
@@ -84,7 +84,7 @@ function clipOf(shot: Shot, frames: Needed, fileName: string, handles: Frames): 
     given: frames.given,
     headHandle: handles - (frames.given.in - frames.wanted.in),
     tailHandle: handles - (frames.wanted.out - frames.given.out),
-    start: still ? 0 : original.start + frames.given.in,
+    start: still ? 0 : inDay(original.start + frames.given.in, original.rate),
     rate: still ? shot.event.sourceRate : original.rate,
     reel: original.reel,
     cdl: shot.cdl,
@@ -205,8 +205,8 @@ export function pairsTable(conform: Conform): string {
         original?.reel ?? event.reel,
         original?.clipName ?? event.clipName,
         original?.path ?? '',
-        formatTimecode(start, rate),
-        formatTimecode(start + event.source.out - event.source.in, rate),
+        formatTimeOfDay(start, rate),
+        formatTimeOfDay(start + event.source.out - event.source.in, rate),
         String(shot.slip),
         original ? 'paired' : shot.exempt ? 'exempt' : 'open',
       ];

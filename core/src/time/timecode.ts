@@ -112,6 +112,12 @@ export function formatTimecode(count: Frames, rate: Rate): string {
   return `${sign}${twoPlaces(d.hours)}:${twoPlaces(d.minutes)}:${twoPlaces(d.seconds)}${rate.dropFrame ? ';' : ':'}${frameDigits}`;
 }
 
+/** A count in timecode of day: 24:00:00:00 is 00:00:00:00 again. Counts below zero stay. */
+export const inDay = (count: Frames, rate: Rate): Frames => (count < 0 ? count : count % framesPerDay(rate));
+
+/** The label of a frame whose timecode is that of day, as cameras write it and lists name their sources: it begins anew at midnight. */
+export const formatTimeOfDay = (count: Frames, rate: Rate): string => formatTimecode(inDay(count, rate), rate);
+
 /** The same label read at another rate: `10:00:05:20` at 24 is taken for `10:00:05:20` at 25. */
 export function relabel(count: Frames, from: Rate, to: Rate): Frames {
   return framesOfDigits(digitsOfFrames(count, from), to);

@@ -11,7 +11,7 @@ import {
   type Frames,
   findPictureArea,
   findReframe,
-  formatTimecode,
+  formatTimeOfDay,
   framesAlone,
   GRID,
   isTitle,
@@ -338,7 +338,7 @@ function findElsewhere(
     const moved = best.sourceFrame - (work.samples[0]?.sourceFrame ?? 0);
     const start = work.shot.sourceStart + moved;
     const { original } = best;
-    const sourceIn = original.hasTimecode ? formatTimecode(original.start + start, original.rate) : null;
+    const sourceIn = original.hasTimecode ? formatTimeOfDay(original.start + start, original.rate) : null;
     work.proof = {
       ...work.proof,
       verdict: 'differs',

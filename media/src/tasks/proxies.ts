@@ -1,6 +1,15 @@
 import { mkdirSync, renameSync, rmSync } from 'node:fs';
 import path from 'node:path';
-import { type Frames, formatTimecode, type Original, type ProxyCodec, type ProxySize, proxyRaster, sameSpeed } from '@gemello/core';
+import {
+  type Frames,
+  formatTimecode,
+  formatTimeOfDay,
+  type Original,
+  type ProxyCodec,
+  type ProxySize,
+  proxyRaster,
+  sameSpeed,
+} from '@gemello/core';
 import { AV_PIX_FMT_RGB24, SWS_BICUBIC } from 'node-av/constants';
 import type { Frame } from 'node-av/lib';
 import { MediaError } from '../engine/av';
@@ -98,7 +107,7 @@ function writeProxy(original: Original, copy: string, payload: ProxiesPayload, s
   mkdirSync(path.dirname(copy), { recursive: true });
   const partial = copy.replace(/\.mov$/, '.part.mov');
   const raster = proxyRaster(original, payload.size);
-  const label = (n: Frames) => formatTimecode(original.start + n, original.rate);
+  const label = (n: Frames) => formatTimeOfDay(original.start + n, original.rate);
   const reader = openPictures(original, 2);
   const writer = openMovieWriter(partial, {
     writer: payload.codec,

@@ -1,8 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { content, listOf, piece } from '../../../test/lists';
+import { dissolve, event, list } from '../../../test/make';
+import { frameAt, runOf } from '../../conform';
 import { type EditList, type ListEvent, NATURAL } from '../../edit';
 import { formatTimecode, fractionOf, RATES } from '../../time';
+import { lossesIn } from '../losses';
+import { readOtio, writeOtio } from '../otio';
+import { formatOfName } from '../registry';
 import { readEdl, writeEdl } from '.';
 
 const at24 = { rate: RATES['24'] };
@@ -293,5 +298,31 @@ describe('laws', () => {
     const text = writeEdl(listOf(fc.sample(piece, { numRuns: 6, seed: 4 })));
     for (let i = 0; i < text.length; i += 3)
       expect(() => readEdl(text.slice(0, i) + String.fromCharCode((text.charCodeAt(i) + 13) % 128) + text.slice(i + 1))).not.toThrow();
+  });
+});
+
+describe('a dissolve centred on the cut of a shot at half speed', () => {
+  const half = { kind: 'constant', speed: fractionOf(0.5) } as const;
+  const cut = (before: number) =>
+    list([
+      event('V1/1', 0, 40, 1000),
+      event('V1/2', 40, 40, 1100, { retime: half, source: { in: 1100, out: 1120 }, transitionIn: { ...dissolve(12), before } }),
+    ]);
+  const frames = (made: EditList) => {
+    const shot = made.tracks[0]?.events[1] as ListEvent;
+    const run = runOf(shot, made.rate);
+    return Array.from({ length: 34 }, (_, n) => shot.source.in + frameAt(run, 46 + n - shot.record.in));
+  };
+  const edl = formatOfName('a.edl') as NonNullable<ReturnType<typeof formatOfName>>;
+  it('keeps every picture where the format can say it: six frames ahead are three of source', () => {
+    expect(frames(readEdl(writeEdl(cut(6)), { rate: RATES['24'] }))).toEqual(frames(cut(6)));
+    expect(lossesIn(cut(6), edl)).toEqual([]);
+  });
+  it('and where it cannot, it is told: five frames ahead are two and a half', () => {
+    expect(lossesIn(cut(5), edl).map((n) => n.code)).toEqual(['cannot-carry-part-frames']);
+    const off = frames(readEdl(writeEdl(cut(5)), { rate: RATES['24'] })).map((f, i) => Math.abs(f - (frames(cut(5))[i] ?? 0)));
+    expect(Math.max(...off)).toBeLessThanOrEqual(1);
+    // OpenTimelineIO says it in our own metadata.
+    expect(frames(readOtio(writeOtio(cut(5))))).toEqual(frames(cut(5)));
   });
 });

@@ -1,7 +1,7 @@
 import { asLists, onWholeFrames, withTransitionsAtStart } from '../../conform';
 import { type EditList, type ListEvent, speedOf, type Track } from '../../edit';
 import { formatNumber, formatSop } from '../../grade/cdl';
-import { type Frames, formatTimecode, nominal, type Rate } from '../../time';
+import { type Frames, formatTimecode, formatTimeOfDay, nominal, type Rate } from '../../time';
 import { pathOf } from '../paths';
 import { channelField } from './grammar';
 
@@ -62,8 +62,8 @@ function eventLines({ event, previous, tracks }: Row, number: string, rate: Rate
   const channels = channelField(tracks).padEnd(5);
   const timecodes = (sourceIn: Frames, sourceOut: Frames, sourceRate: Rate, recordIn: Frames, recordOut: Frames) =>
     [
-      formatTimecode(sourceIn, sourceRate),
-      formatTimecode(sourceOut, sourceRate),
+      formatTimeOfDay(sourceIn, sourceRate),
+      formatTimeOfDay(sourceOut, sourceRate),
       formatTimecode(recordIn, rate),
       formatTimecode(recordOut, rate),
     ].join(' ');
@@ -89,7 +89,7 @@ function comments(event: ListEvent, outgoing: ListEvent | null, rate: Rate): str
   if (event.retime.kind !== 'natural') {
     const fps = (speed * nominal(event.sourceRate)).toFixed(6).replace(/(\.\d{1}\d*?)0+$/, '$1');
     const padded = fps.replace(/^(-?)(\d+)/, (_, sign: string, digits: string) => sign + digits.padStart(3, '0'));
-    lines.push(`M2   ${field(event.reel)}       ${padded}       ${formatTimecode(event.source.in, event.sourceRate)}`);
+    lines.push(`M2   ${field(event.reel)}       ${padded}       ${formatTimeOfDay(event.source.in, event.sourceRate)}`);
   }
   if (event.transitionIn) {
     if (outgoing?.clipName) lines.push(`* FROM CLIP NAME: ${outgoing.clipName}`);

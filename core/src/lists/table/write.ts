@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import { asLists, onWholeFrames, withTransitionsAtStart } from '../../conform';
 import { type EditList, speedOf } from '../../edit';
-import { formatTimecode } from '../../time';
+import { formatTimecode, formatTimeOfDay } from '../../time';
 import { pathOf } from '../paths';
 import type { Field } from './columns';
 
@@ -31,8 +31,8 @@ export function writeTable(given: EditList): string {
         reel: e.kind === 'black' ? 'BL' : e.reel,
         clipName: e.clipName,
         fileName: pathOf(e),
-        sourceIn: formatTimecode(e.source.in, e.sourceRate),
-        sourceOut: formatTimecode(e.source.out, e.sourceRate),
+        sourceIn: formatTimeOfDay(e.source.in, e.sourceRate),
+        sourceOut: formatTimeOfDay(e.source.out, e.sourceRate),
         recordIn: formatTimecode(e.record.in, list.rate),
         recordOut: formatTimecode(e.record.out, list.rate),
         speed: String(Number((speedOf(e.retime) * 100).toFixed(6))),
