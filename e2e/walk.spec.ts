@@ -154,7 +154,12 @@ test('decisions go back to a point, are saved as a file, and are taken in again'
   );
 
   const lines = page.getByTestId('decisions').getByRole('listitem');
-  await lines.filter({ hasText: '24 events: paired' }).getByRole('button', { name: 'Back to here' }).click();
+  const accepted = lines.filter({ hasText: '24 events: paired' });
+  await accepted.getByRole('button', { name: 'Say why' }).click();
+  await accepted.getByLabel('Why this was decided').fill('checked against the camera sheets');
+  await accepted.getByRole('button', { name: 'Keep reason' }).click();
+  await expect(accepted).toContainText('checked against the camera sheets');
+  await accepted.getByRole('button', { name: 'Back to here' }).click();
   await expect.poll(standing).toBe(1);
   await page.getByLabel('File of decisions').setInputFiles(where);
   await toast(`${decisions.length} decisions taken in`);

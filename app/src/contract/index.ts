@@ -31,6 +31,7 @@ export const decideSchema = z.object({
 });
 /** `this` withdraws a batch or takes the withdrawal back; `after` withdraws all that was decided after it. */
 export const undoSchema = z.object({ batch: z.string().min(1), what: z.enum(['this', 'after']).default('this') });
+export const whySchema = z.object({ batch: z.string().min(1), why: z.string().trim().max(10_000) });
 export const stillSchema = z.object({
   frame: z.coerce.number().int().min(0),
   show: z.enum(['conform', 'reference', 'facing', 'split', 'difference']),
@@ -210,8 +211,8 @@ export interface DecisionView {
   /** What it took the place of, in words; empty where that says nothing. */
   readonly was: string;
   readonly withdrawn: boolean;
-  /** How many of it wait for an event that this cut has not, or not for certain. */
-  readonly waiting: number;
+  /** The events it waits for, as people know them: this cut has them not, or not for certain. */
+  readonly waiting: readonly string[];
   /** Why some of it could not be taken in. */
   readonly refused: readonly string[];
 }

@@ -209,6 +209,16 @@ export async function backTo(jobId: string, batch: string): Promise<void> {
   decided(jobId);
 }
 
+/** Says why a batch was decided. What was decided stays as it is. */
+export async function explain(jobId: string, batch: string, why: string): Promise<void> {
+  const db = await database();
+  const of = and(eq(decisions.jobId, jobId), eq(decisions.batch, batch));
+  if ((await db.select({ id: decisions.id }).from(decisions).where(of).limit(1)).length === 0)
+    throw new RequestError(404, 'There is no such decision.');
+  await db.update(decisions).set({ why }).where(of);
+  announce(jobId, { kind: 'activity' });
+}
+
 /** The log of a job, newest first, and its tasks. */
 export async function activity(jobId: string) {
   const db = await database();

@@ -175,7 +175,7 @@ describe('the log of decisions', () => {
     ]);
     expect(await views.jobView(id)).toMatchObject({ waiting: 1, refused: 0 });
     const { decisions } = await views.activityView(id);
-    expect(decisions[0]).toMatchObject({ text: '2 events: paired', waiting: 1, withdrawn: false });
+    expect(decisions[0]).toMatchObject({ text: '2 events: paired', waiting: ['001 (A001C001)'], withdrawn: false });
     await cut(id, 'v4.edl', LIST, { rate: '24' });
     expect(await views.jobView(id)).toMatchObject({ waiting: 0 });
     expect((await views.ledgerView(id)).rows.map((r) => r.accepted)).toEqual([true, true, false]);
@@ -212,6 +212,8 @@ describe('the log of decisions', () => {
     ]);
     await jobs.withdraw(id, last);
     expect(await slip()).toBe(5);
+    await jobs.explain(id, last, 'sits on the beat');
+    expect((await views.activityView(id)).decisions[0]).toMatchObject({ why: 'sits on the beat', withdrawn: false });
   });
   it('travels to another job as a file, and finds its events there', async () => {
     const [from, to] = [await job(), await job()];

@@ -276,7 +276,7 @@ export async function activityView(jobId: string): Promise<ActivityView> {
         text: batchText(rows.map((r) => r.decision).reverse(), names),
         was: rows.length === 1 ? replacedText(row) : '',
         withdrawn: row.withdrawnAt !== null,
-        waiting: rows.filter((r) => waiting.has(r.id)).length,
+        waiting: [...new Set(rows.filter((r) => waiting.has(r.id)).map((r) => names(eventOf(r.decision) ?? '')))],
         refused: rows.flatMap((r) => refused.get(r.id) ?? []),
       };
     }),

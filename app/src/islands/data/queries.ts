@@ -159,6 +159,8 @@ export const useUndo = (job: string) =>
   useChange((undo: string | { batch: string; what: 'this' | 'after' }) =>
     send('PATCH', `/api/jobs/${job}/decisions`, typeof undo === 'string' ? { batch: undo } : undo),
   );
+export const useExplain = (job: string) =>
+  useChange((said: { batch: string; why: string }) => send('PATCH', `/api/jobs/${job}/decisions`, said));
 
 /** Takes in a file of decisions. The message that confirms it can undo it. */
 export function useTakeIn(job: string) {

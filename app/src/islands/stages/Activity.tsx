@@ -1,6 +1,6 @@
-import { useRef } from 'react';
+import { useRef, useState } from 'react';
 import type { ActivityView } from '../../contract';
-import { useActivity, useTakeIn, useUndo } from '../data/queries';
+import { useActivity, useExplain, useTakeIn, useUndo } from '../data/queries';
 import { isOpen, taskName } from '../data/tasks';
 import { FilesInTrouble } from '../parts/FilesInTrouble';
 import { TaskLine, useOpenTasks } from '../parts/TaskLine';
@@ -67,6 +67,7 @@ function Waiting({ view }: Pick<StageProps, 'view'>) {
 
 function DecisionLine({ job, decision: d, newest }: { job: string; decision: ActivityView['decisions'][number]; newest: boolean }) {
   const undo = useUndo(job);
+  const [saying, setSaying] = useState(false);
   return (
     <li className="py-1 border-b border-base-300 text-xs">
       <div className="flex items-baseline gap-3">
@@ -75,6 +76,9 @@ function DecisionLine({ job, decision: d, newest }: { job: string; decision: Act
         {d.was !== '' && !d.withdrawn && <span className="quiet truncate">{d.was}</span>}
         <span className="quiet">{d.who}</span>
         <span className="ml-auto" />
+        <button type="button" className="btn btn-xs btn-ghost" onClick={() => setSaying(true)}>
+          {d.why === '' ? 'Say why' : 'Change why'}
+        </button>
         {!newest && (
           <button
             type="button"
@@ -89,14 +93,46 @@ function DecisionLine({ job, decision: d, newest }: { job: string; decision: Act
           {d.withdrawn ? 'Do again' : 'Undo'}
         </button>
       </div>
-      {d.why !== '' && <p className="quiet pl-16">{d.why}</p>}
-      {d.waiting > 0 && (
-        <p className="text-warning pl-16">{d.waiting === 1 ? 'Waits for its event.' : `${d.waiting} of it wait for their events.`}</p>
+      <Why job={job} batch={d.batch} why={d.why} open={saying} onDone={() => setSaying(false)} />
+      {d.waiting.length > 0 && (
+        <p className="text-warning pl-16">
+          {`Waits for ${d.waiting.slice(0, MOST_NAMED).join(', ')}${d.waiting.length > MOST_NAMED ? ` and ${d.waiting.length - MOST_NAMED} more` : ''}.`}
+        </p>
       )}
       {d.refused.map((why) => (
         <p key={why} className="text-warning pl-16">{`Not taken: ${why}.`}</p>
       ))}
     </li>
+  );
+}
+
+/** Events that are named before the rest are counted. */
+const MOST_NAMED = 6;
+
+/** Why something was decided, in words of the person; to be written where `open`. */
+function Why({ job, batch, why, open, onDone }: { job: string; batch: string; why: string; open: boolean; onDone: () => void }) {
+  const explain = useExplain(job);
+  const [text, setText] = useState(why);
+  if (!open) return why === '' ? null : <p className="quiet pl-16">{why}</p>;
+  return (
+    <form
+      className="pl-16 py-1 flex gap-1"
+      onSubmit={(e) => {
+        e.preventDefault();
+        explain.mutate({ batch, why: text }, { onSuccess: onDone });
+      }}
+    >
+      <input
+        className="input input-xs grow"
+        aria-label="Why this was decided"
+        placeholder="Why this was decided"
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+      />
+      <button type="submit" className="btn btn-xs" disabled={explain.isPending}>
+        Keep reason
+      </button>
+    </form>
   );
 }
 

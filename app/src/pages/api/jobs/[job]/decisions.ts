@@ -1,7 +1,8 @@
 import { readDecisionsFile } from '@gemello/core';
-import { decideSchema, LARGEST_LIST, undoSchema } from '../../../../contract';
+import { z } from 'zod';
+import { decideSchema, LARGEST_LIST, undoSchema, whySchema } from '../../../../contract';
 import { body, param, RequestError, route, uploadedBytes } from '../../../../server/http';
-import { backTo, decide, importDecisions, withdraw } from '../../../../server/jobs';
+import { backTo, decide, explain, importDecisions, withdraw } from '../../../../server/jobs';
 import { decisionsView } from '../../../../server/views';
 
 /** The decisions that stand, as a file to be kept or brought elsewhere. */
@@ -28,8 +29,10 @@ export const PUT = route(async (context) => {
   return { batch: await importDecisions(param(context, 'job'), decisions, events), decisions: decisions.length };
 });
 
-/** Withdraws a batch, or takes its withdrawal back, or goes back to it. */
+/** Withdraws a batch, takes its withdrawal back, goes back to it, or says why it was decided. */
 export const PATCH = route(async (context) => {
-  const { batch, what } = await body(context, undoSchema);
+  const asked = await body(context, z.union([whySchema, undoSchema]));
+  if ('why' in asked) return explain(param(context, 'job'), asked.batch, asked.why);
+  const { batch, what } = asked;
   return what === 'after' ? backTo(param(context, 'job'), batch) : withdraw(param(context, 'job'), batch);
 });
