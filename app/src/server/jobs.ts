@@ -9,6 +9,7 @@ import {
   eventOf,
   type Identity,
   isAboutOriginal,
+  type Original,
   type OriginalWord,
   type Refused,
   type Rules,
@@ -105,8 +106,7 @@ export async function decide(jobId: string, made: readonly Decision[], who: stri
   const list = w.delivery?.list ?? null;
   const before = w.log.decisions.length;
   const all = [...w.log.decisions, ...made];
-  const frames = new Map([...w.reachable.values()].flatMap((o) => (o.kind === 'still' ? [] : [[o.path, o.frames] as const])));
-  const applied = list && applyDecisions(list, all, (path) => frames.get(path));
+  const applied = list && applyDecisions(list, all, (path) => framesOf(w.reachable.get(path)));
   const refused = applied?.refused.find((r) => r.decision >= before);
   if (refused) throw refusal(refused, all[refused.decision] as Decision);
   const stranger = applied?.waiting.find((at) => at >= before);
@@ -154,6 +154,10 @@ async function append(
   decided(jobId);
   return batch;
 }
+
+/** How many frames an original has; a still has any number. */
+const framesOf = (original: Original | undefined): number | undefined =>
+  original === undefined || original.kind === 'still' ? undefined : original.frames;
 
 /** What a decision names must be in the job. */
 function mustBeKnown({ delivery, originals: known, volumes: all }: Workspace, made: readonly Decision[]): void {

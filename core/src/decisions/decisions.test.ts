@@ -220,8 +220,9 @@ describe('a roll', () => {
       }),
     );
   });
-  it('that would swallow an event is refused with the nearest that leaves a frame of it', () => {
-    expect(refusals({ kind: 'roll', event: 'b', frames: 55 })).toEqual([['too-short', { frames: 39 }]]);
+  it('that would swallow an event is refused with the nearest that leaves room for it and its dissolve', () => {
+    // Five frames of b lie under c's centred dissolve, and stay.
+    expect(refusals({ kind: 'roll', event: 'b', frames: 55 })).toEqual([['too-short', { frames: 35 }]]);
     expect(refusals({ kind: 'roll', event: 'a', frames: 5 })).toEqual([['no-cut-there', null]]);
   });
   it('that asks for more than the original has is refused with what it has', () => {

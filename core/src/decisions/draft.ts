@@ -190,6 +190,18 @@ export const runAs = (draft: Draft, event: StandingEvent) => runOf(event, draft.
 export const lacksMore = (draft: Draft, now: StandingEvent, then: StandingEvent, tail: Frames, tailThen: Frames = tail): boolean =>
   missingFrames(draft, then, tailThen) > missingFrames(draft, now, tail);
 
+/** How many frames of an event its own transition takes at its head. */
+export const sharedAtHead = ({ transitionIn: join }: Pick<StandingEvent, 'transitionIn'>): Frames =>
+  join ? Math.max(0, join.duration - join.before) : 0;
+
+/** How many frames of an event the next one's transition takes at its tail, because it begins ahead of the cut. */
+export const sharedAtTail = (event: StandingEvent, next: StandingEvent | null): Frames =>
+  next?.record.in === event.record.out ? Math.max(0, next.transitionIn?.before ?? 0) : 0;
+
+/** True when an event is long enough for the transitions at its head and its tail. */
+export const holdsTransitions = (event: StandingEvent, next: StandingEvent | null): boolean =>
+  sharedAtHead(event) + sharedAtTail(event, next) <= lengthOf(event.record);
+
 /** How long an event is still seen past its record out. */
 export const tailOf = ({ track, index }: Found): Frames => tailFrames({ ...track.track, events: track.events }, index);
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { trimmed } from '../../conform';
 import { type Frames, lengthOf } from '../../time';
-import { find, lacksMore, put, tailOf } from '../draft';
+import { find, holdsTransitions, lacksMore, put, tailOf } from '../draft';
 import { framesText, kind } from '../kind';
 import { nearestFrames, type RefusalCode, refuse } from '../refusal';
 import { eventKey, onEvent, shiftOfFrames } from '../scope';
@@ -13,7 +13,7 @@ export const roll = kind({
   apply(draft, { event: key, frames }) {
     const found = find(draft, key);
     if (!found) return refuse('no-such-event');
-    const { event, previous } = found;
+    const { event, previous, next } = found;
     if (previous?.record.out !== event.record.in) return refuse('no-cut-there');
     const tail = tailOf(found);
     const tailBefore = tailOf({ ...found, event: previous, index: found.index - 1 });
@@ -24,9 +24,7 @@ export const roll = kind({
     const reason = (n: Frames): RefusalCode | null => {
       const { before, after } = moved(n);
       if (lengthOf(before.record) < 1 || lengthOf(after.record) < 1) return 'too-short';
-      const join = event.transitionIn;
-      if (join && (join.duration - join.before > lengthOf(after.record) || join.before > lengthOf(before.record)))
-        return 'transition-too-long';
+      if (!holdsTransitions(after, next) || !holdsTransitions(before, after)) return 'transition-too-long';
       return lacksMore(draft, event, after, tail) || lacksMore(draft, previous, before, tailBefore) ? 'source-ends' : null;
     };
     const why = reason(frames);

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { trimmed } from '../../conform';
 import { lengthOf } from '../../time';
-import { addBeside, find, put } from '../draft';
+import { addBeside, find, put, sharedAtHead, sharedAtTail } from '../draft';
 import { kind } from '../kind';
 import { refuse } from '../refusal';
 import { eventKey, onEvent } from '../scope';
@@ -16,12 +16,12 @@ export const split = kind({
   apply(draft, { event: key, at }) {
     const found = find(draft, key);
     if (!found) return refuse('no-such-event');
-    const { event } = found;
+    const { event, next } = found;
     const length = lengthOf(event.record);
-    const join = event.transitionIn;
-    const earliest = join ? Math.max(1, join.duration - join.before) : 1;
-    if (at < earliest || at >= length)
-      return refuse('outside-event', length > earliest ? { at: Math.max(earliest, Math.min(at, length - 1)) } : null);
+    const earliest = Math.max(1, sharedAtHead(event));
+    const last = length - Math.max(1, sharedAtTail(event, next));
+    if (at < earliest || at > last)
+      return refuse('outside-event', last >= earliest ? { at: Math.max(earliest, Math.min(at, last)) } : null);
     const cut = event.record.in + at;
     const first = trimmed(event, { in: event.record.in, out: cut });
     const second = {

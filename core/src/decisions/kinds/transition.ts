@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { type StandingEvent, type Transition, transitionSchema } from '../../edit';
-import { type Frames, lengthOf } from '../../time';
-import { type Draft, type Found, find, lacksMore, put, tailOf } from '../draft';
+import { lengthOf } from '../../time';
+import { type Draft, type Found, find, lacksMore, put, sharedAtHead, sharedAtTail, tailOf } from '../draft';
 import { kind } from '../kind';
 import { type RefusalCode, refuse } from '../refusal';
 import { eventKey, onEvent } from '../scope';
@@ -31,8 +31,7 @@ function reasonAgainst(draft: Draft, found: Found, join: Transition): RefusalCod
   const leaves = join.from === 'previous';
   if (leaves && previous?.record.out !== event.record.in) return 'nothing-to-leave';
   const end = join.duration - join.before;
-  const early = next?.record.in === event.record.out ? (next.transitionIn?.before ?? 0) : 0;
-  if (join.duration < 1 || end > lengthOf(event.record) - Math.max(0, early)) return 'transition-too-long';
+  if (join.duration < 1 || end > lengthOf(event.record) - sharedAtTail(event, next)) return 'transition-too-long';
   if (leaves && previous && join.before > lengthOf(previous.record) - sharedAtHead(previous)) return 'transition-too-long';
   if (!leaves && join.before > 0 && previous && event.record.in - join.before < previous.record.out) return 'transition-too-long';
   const then: StandingEvent = { ...event, transitionIn: join };
@@ -43,9 +42,6 @@ function reasonAgainst(draft: Draft, found: Found, join: Transition): RefusalCod
   }
   return null;
 }
-
-/** What of an event its own transition takes at its head. */
-const sharedAtHead = ({ transitionIn: join }: StandingEvent): Frames => (join ? Math.max(0, join.duration - join.before) : 0);
 
 /** The longest transition that begins as far ahead of the cut in proportion and can be. */
 function nearest(draft: Draft, found: Found, join: Transition): { transition: Transition } | null {

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { trimmed } from '../../conform';
 import { type Frames, lengthOf } from '../../time';
-import { find, lacksMore, put, tailOf } from '../draft';
+import { find, holdsTransitions, lacksMore, put, tailOf } from '../draft';
 import { framesText, kind } from '../kind';
 import { nearestFrames, type RefusalCode, refuse } from '../refusal';
 import { eventKey, onEvent, shiftOfFrames } from '../scope';
@@ -23,8 +23,7 @@ export const trim = kind({
       if (then.record.in < 0) return 'before-zero';
       if (edge === 'in' && n < 0 && previous && then.record.in < previous.record.out) return 'overlap';
       if (edge === 'out' && n > 0 && next && then.record.out > next.record.in) return 'overlap';
-      const join = event.transitionIn;
-      if (join && join.duration - join.before > lengthOf(then.record)) return 'transition-too-long';
+      if (!holdsTransitions(then, next)) return 'transition-too-long';
       return lacksMore(draft, event, then, tail, edge === 'out' ? 0 : tail) ? 'source-ends' : null;
     };
     const why = reason(frames);
