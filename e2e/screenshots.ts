@@ -111,7 +111,6 @@ async function walk(page: Page, job: string): Promise<void> {
   await page.getByRole('button', { name: 'Difference' }).click();
   await shot('proof');
   await page.getByRole('button', { name: 'Slip by +3' }).click();
-  await page.getByText('3 events differ').waitFor({ state: 'detached' });
   await page.getByTestId('findings').locator('[data-number="022"]').click();
   await page.getByRole('button', { name: 'Take size and position' }).click();
   await page.waitForTimeout(4000);
@@ -122,7 +121,7 @@ async function walk(page: Page, job: string): Promise<void> {
   await page.getByRole('button', { name: 'List of originals only' }).click();
   await page.getByTestId('written').waitFor();
   await page.getByRole('button', { name: 'Write review movie' }).click();
-  await page.getByText('Review movie written last').waitFor({ timeout: 120_000 });
+  await page.getByText('Review movie written last').waitFor({ timeout: 240_000 });
   await shot('return');
   await open('activity');
   await shot('activity');
