@@ -1,4 +1,4 @@
-import type { Decision, EditList, ListEvent, Original, Track } from '../src';
+import type { Decision, EditList, EventProof, ListEvent, Original, Track } from '../src';
 import { applyDecisions, compile, EMPTY_LIST, newEvent, RATES, standingList } from '../src';
 
 /** An event on the record from `at`, `length` frames long, of reel A001 from frame `source` of timecode; 24 fps. */
@@ -68,3 +68,17 @@ export const bytesOf = (text: string): Uint8Array => new TextEncoder().encode(te
 
 /** A cut of these layers as it stands, nothing decided. */
 export const standing = (...tracks: ListEvent[][]) => standingList(list(...tracks));
+
+/** A proof that an event's one frame is the same as the reference's. */
+export const proof = (event: string): EventProof => ({
+  event,
+  number: '001',
+  track: 'V1',
+  verdict: 'same',
+  score: 0.99,
+  bestOffset: 0,
+  bestScore: 0.99,
+  trace: [0.99],
+  framesCompared: 1,
+  findings: [],
+});

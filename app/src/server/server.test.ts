@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { DEFAULT_RULES, identitiesOf, type Original, onEvent, RATES, readDecisionsFile, readDelivery } from '@gemello/core';
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { original } from '../../../core/test/make';
+import { original, proof } from '../../../core/test/make';
 import type { Reading } from '../contract';
 
 /** The server's own logic, on a database in a folder of the test's own. No file of media is opened. */
@@ -239,27 +239,17 @@ describe('a proof holds only while what it was made from stands', () => {
     const w = await workspace(id);
     const shot = w.conform?.layers[0]?.shots[0];
     if (!shot) throw new Error('no shot');
-    const data = {
-      event: E[1],
-      number: '001',
-      track: 'V1',
-      verdict: 'same',
-      score: 0.99,
-      bestOffset: 0,
-      bestScore: 0.99,
-      trace: [0.99],
-      framesCompared: 1,
-      findings: [],
-    } as const;
-    await db.insert(schema.eventProofs).values({ jobId: id, event: E[1], madeFrom: proofKey(shot, `ref-${id}`, w.applied), data });
+    await db
+      .insert(schema.eventProofs)
+      .values({ jobId: id, event: E[1], madeFrom: proofKey(shot, `ref-${id}`, w.applied), data: proof(E[1]) });
     jobs.changed(id);
-    const proof = async () => (await views.ledgerView(id)).rows[0]?.proof;
-    expect(await proof()).toMatchObject({ verdict: 'same', stale: false });
+    const standing = async () => (await views.ledgerView(id)).rows[0]?.proof;
+    expect(await standing()).toMatchObject({ verdict: 'same', stale: false });
     const slip = await jobs.decide(id, [{ kind: 'slip', event: E[1], original, sourceStartFrame: 11 }]);
-    expect(await proof()).toMatchObject({ stale: true });
+    expect(await standing()).toMatchObject({ stale: true });
     expect((await views.jobSummary(id)).counts?.verdicts).toMatchObject({ same: 0, unchecked: 3 });
     await jobs.withdraw(id, slip);
-    expect(await proof()).toMatchObject({ stale: false });
+    expect(await standing()).toMatchObject({ stale: false });
   });
 });
 

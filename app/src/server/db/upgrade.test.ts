@@ -7,7 +7,7 @@ import { createClient } from '@libsql/client';
 import { drizzle } from 'drizzle-orm/libsql';
 import { migrate } from 'drizzle-orm/libsql/migrator';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { original } from '../../../../core/test/make';
+import { original, proof } from '../../../../core/test/make';
 
 /** A database as the version before the log was kept by job left it: made by its own migrations, filled by hand. */
 const folder = mkdtempSync(path.join(tmpdir(), 'gemello-upgrade-'));
@@ -28,18 +28,6 @@ const LIST = `TITLE: SMALL
 const bytes = new TextEncoder().encode(LIST);
 const keys = identitiesOf(readDelivery([{ fileName: 'small.edl', bytes }], { rate: RATES['24'] }).list).map((e) => e.key);
 const clip: Original = original(path.join(folder, 'cards', 'A001C001.mov'), { clipName: 'A001C001', start: 86_400, frames: 240 });
-const proof = (event: string) => ({
-  event,
-  number: '001',
-  track: 'V1',
-  verdict: 'same',
-  score: 0.99,
-  bestOffset: 0,
-  bestScore: 0.99,
-  trace: [0.99],
-  framesCompared: 1,
-  findings: [],
-});
 
 /** Rows of the former log: what was decided, whether it was withdrawn, and whether it was about an event. */
 const FORMER: readonly (readonly [decision: object, withdrawn: boolean, about: 'event' | 'original'])[] = [
