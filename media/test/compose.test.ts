@@ -315,6 +315,8 @@ describe('what has no picture of its own', () => {
     const alone = drawn([[title]], 5);
     expect(alone.drawing.covered).toEqual([]);
     expect(new Set(alone.pixels).size).toBeGreaterThan(1);
+    const speck = event('a', 0, 24, 0, { placement: place({ scaleX: 0.05, scaleY: 0.05, x: 0.43, y: 0.43 }) });
+    expect(drawn([[speck], [title]], 5).drawing.covered).toHaveLength(1);
   });
   it('bars are bars, black hides, a movie baked for a title is laid with its alpha', () => {
     const bars = drawn([[event('x', 0, 24, 0, { kind: 'bars' })]], 5).pixels;

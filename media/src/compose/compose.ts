@@ -44,8 +44,8 @@ interface Draft {
 }
 
 /**
- * The one compositor: draws what stands at a record frame, at any size, for screens, proof, stills, light copies and
- * renders alike. Canvases are kept for the next picture of their size.
+ * The one compositor: draws what stands at a record frame, at any size, for screens, stills and renders alike; the proof
+ * lays its single shots by the same rules (`luma.ts`). Canvases are kept for the next picture of their size.
  */
 export interface Compositor {
   /** Draws onto a canvas of its own, which the next call overwrites. */
@@ -184,7 +184,7 @@ function drawPart(canvas: Canvas, part: Part, frame: Frame, sources: Sources, dr
       paint(canvas, [0, 0, 0], pose.opacity === 1 ? null : new Float32Array(canvas.width * canvas.height).fill(pose.opacity));
       return;
     case 'bars':
-      drawBars(canvas);
+      drawBars(canvas, pose.opacity);
       return;
     case 'title':
     case 'generator':
@@ -217,13 +217,9 @@ function drawTitle(canvas: Canvas, text: string, opacity: number, drawing: Draft
   else drawing.covered.push(drawText(canvas, text, opacity));
 }
 
-/** True when nothing was drawn: looked at in a few places, since what is drawn below a title covers the frame. */
-function isEmpty({ data, width, height }: Canvas): boolean {
-  for (let y = 1; y < 8; y++)
-    for (let x = 1; x < 8; x++) {
-      const at = (Math.floor((height * y) / 8) * width + Math.floor((width * x) / 8)) * 4 + 3;
-      if ((data[at] as number) > 0) return false;
-    }
+/** True when nothing was drawn, not even in a corner. Mostly the first pixels tell. */
+function isEmpty({ data }: Canvas): boolean {
+  for (let i = 3; i < data.length; i += 4) if ((data[i] as number) > 0) return false;
   return true;
 }
 

@@ -98,13 +98,10 @@ const BARS = [
 ] as const;
 
 /** Draws colour bars over the whole frame. */
-export function drawBars(canvas: Canvas): void {
-  const { width, data } = canvas;
+export function drawBars({ width, data }: Canvas, opacity = 1): void {
+  const keep = 1 - opacity;
   for (let i = 0, p = 0; i < data.length; i += 4, p++) {
     const bar = BARS[Math.floor(((p % width) * BARS.length) / width)] as (typeof BARS)[number];
-    data[i] = bar[0];
-    data[i + 1] = bar[1];
-    data[i + 2] = bar[2];
-    data[i + 3] = 1;
+    for (let c = 0; c < 4; c++) data[i + c] = (data[i + c] as number) * keep + (bar[c] ?? 1) * opacity;
   }
 }
