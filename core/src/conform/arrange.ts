@@ -1,33 +1,61 @@
-import type { EditList } from '../edit';
-import type { Frames } from '../time';
-import { atRecordIn, onWholeFrame, trimmed } from './timemap';
+import type { EditList, ListEvent } from '../edit';
+import type { Frames, Rate } from '../time';
+import { atRecordIn, frameAt, headFrames, onWholeFrame, runOf, trimmed } from './timemap';
 
 /**
  * The same cut with every transition beginning at its event's record in, as formats need it whose
  * events start with their transition: the incoming event is drawn out to the front, and the outgoing
- * one ends there. What is seen at each frame stays the same.
+ * one ends there. What is seen at each frame stays the same, except where a source would have to begin before its frame 0,
+ * which no label can name: there the transition begins later, by as much.
  */
 export function withTransitionsAtStart(list: EditList): EditList {
   return {
     ...list,
-    tracks: list.tracks.map((track) => ({
-      ...track,
-      events: track.events.map((event, index) => {
-        const next = track.events[index + 1];
-        const touches = next !== undefined && next.record.in === event.record.out;
-        const early: Frames = touches ? (next.transitionIn?.before ?? 0) : 0;
-        const before = event.transitionIn?.before ?? 0;
-        const moved = trimmed(event, { in: event.record.in - before, out: event.record.out - early });
-        return moved.transitionIn && before !== 0 ? { ...moved, transitionIn: { ...moved.transitionIn, before: 0 } } : moved;
-      }),
-    })),
+    tracks: list.tracks.map((track) => {
+      const early = track.events.map((event) => labelledHead(event, list.rate));
+      return {
+        ...track,
+        events: track.events.map((event, index) => {
+          const next = track.events[index + 1];
+          const touches = next !== undefined && next.record.in === event.record.out;
+          const moved = trimmed(event, {
+            in: event.record.in - (early[index] ?? 0),
+            out: event.record.out - (touches ? (early[index + 1] ?? 0) : 0),
+          });
+          const join = moved.transitionIn;
+          if (!join || join.before === 0) return moved;
+          return { ...moved, transitionIn: { ...join, before: 0, duration: join.duration - (join.before - (early[index] ?? 0)) } };
+        }),
+      };
+    }),
   };
 }
 
-/** The cut with every source in and out as they are at record in and out: what writers of lists begin with. */
+/** How many frames ahead of its record in an event's transition can begin so that all its source frames have labels. */
+function labelledHead(event: ListEvent, rate: Rate): Frames {
+  const wanted = headFrames(event);
+  if (wanted === 0 || event.kind !== 'clip') return wanted;
+  const run = runOf(event, rate);
+  let head = wanted;
+  while (head > 0 && event.source.in + frameAt(run, -head) < 0) head--;
+  return head;
+}
+
+/**
+ * The cut with every source in and out as they are at record in and out: what writers of lists begin with. The source of
+ * what has no media, such as black, counts from 0 where it would begin below.
+ */
 export const asLists = (list: EditList): EditList => ({
   ...list,
-  tracks: list.tracks.map((t) => ({ ...t, events: t.events.map((e) => atRecordIn(e, list.rate)) })),
+  tracks: list.tracks.map((t) => ({
+    ...t,
+    events: t.events.map((e) => {
+      const event = atRecordIn(e, list.rate);
+      return event.kind === 'clip' || event.source.in >= 0
+        ? event
+        : { ...event, source: { in: 0, out: event.source.out - event.source.in } };
+    }),
+  })),
 });
 
 /** The cut with every source on whole frames, for lists that can say no other. */

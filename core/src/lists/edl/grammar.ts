@@ -1,84 +1,127 @@
 /**
  * The lines of a CMX 3600 style edit list (SMPTE ST 258 lineage). Fields are found from the right,
  * where four timecodes stand, so that event numbers of any width and reels of up to 128
- * characters, blanks included, are read alike.
+ * characters, blanks included, are read alike. Every line takes time in proportion to its length.
  */
+import { isTimecode } from '../../time';
+import { readComment } from './comments';
 
-const TC = String.raw`\d{1,3}[:;.,]\d{1,2}[:;.,]\d{1,2}[:;.,]\d{1,3}`;
-const TIMECODE = new RegExp(`^${TC}$`);
 const CHANNELS = /^(?:NONE|(?:[VAB]\d*|AA)(?:\/(?:V\d*|A\d*|AA))*|(?:V\d*)?A\d+(?:A\d+)*)$/i;
 const JOIN = /^(?:C|D|W\d{0,3}|K)$/i;
 const LONGEST_REEL = 128;
-
-const MOTION = new RegExp(String.raw`^\s*M2\s+(?:(\S(?:.{0,126}\S)?)\s+)?([+-]?\d+(?:\.\d*)?)\s+(${TC})\s*$`, 'i');
-const LOOKS_LIKE_EVENT = new RegExp(String.raw`^\s*\d+\s+\S|${TC}`);
+const LONGEST_WORD = 200;
+/** Numbers of events, as they stand in lists. */
+export const EVENT_NUMBER = /^\d+[A-Z]?\.?$/i;
 
 /** An event line, cut into its fields. Timecodes are still text. */
 export interface EventLine {
   readonly kind: 'event';
   readonly number: string;
+  /** Empty where the line has no room for one. */
   readonly reel: string;
   /** Track names: `V1`, `A1`, `A2`… */
   readonly channels: readonly string[];
   readonly join: 'cut' | 'dissolve' | 'wipe' | 'key';
   readonly wipeCode: string | null;
-  /** Length of the join in frames; 0 when none is written. */
+  /** Length of the join in frames; 0 for a cut. */
   readonly duration: number;
+  /** True where a dissolve or a wipe is written without a length, which makes it a cut. */
+  readonly lengthless: boolean;
   readonly sourceIn: string;
   readonly sourceOut: string;
   readonly recordIn: string;
   readonly recordOut: string;
 }
 
+export interface MotionLine {
+  readonly kind: 'motion';
+  readonly reel: string;
+  readonly framesPerSecond: number;
+  readonly timecode: string;
+}
+
 /** What one line of the list is. */
 export type Line =
   | EventLine
+  | MotionLine
   | { readonly kind: 'title'; readonly text: string }
   | { readonly kind: 'fcm'; readonly dropFrame: boolean }
-  | { readonly kind: 'motion'; readonly reel: string; readonly framesPerSecond: number; readonly timecode: string }
   | { readonly kind: 'comment'; readonly text: string }
   | { readonly kind: 'extra-audio'; readonly channels: readonly string[] }
-  | { readonly kind: 'empty' }
   | { readonly kind: 'broken'; readonly text: string }
   | { readonly kind: 'unknown'; readonly text: string };
 
+/** A line that says something, with its place in the file, from 1. */
+export type PlacedLine = Line & { readonly at: number };
+
+/** A timecode that can stand in a list: none is below zero. */
+const isLabel = (word: string): boolean => word[0] !== '-' && isTimecode(word);
+
 const JOINS = { C: 'cut', D: 'dissolve', W: 'wipe', K: 'key' } as const;
 
-/** Tells what a line is. Never throws; what it does not know comes back as `unknown` or `broken`. */
-export function readLine(raw: string): Line {
-  const line = raw.replace(/^\uFEFF/, '').trimEnd();
-  if (line.trim() === '') return { kind: 'empty' };
-  if (/^\s*\*/.test(line)) return { kind: 'comment', text: line.replace(/^\s*\*\s?/, '') };
+/** Lines of one kind that say nothing to us are kept up to this number; of the rest only the count is. */
+const MOST_UNKNOWN = 10_000;
 
-  const title = /^\s*TITLE:\s?(.*)$/i.exec(line);
-  if (title) return { kind: 'title', text: (title[1] ?? '').trim() };
-  const fcm = /^\s*FCM:\s*(NON[\s-]*)?DROP\s*-?\s*FRAME/i.exec(line);
+/** All lines that say something, and how many unknown ones were let go because they were too many. */
+export function readLines(text: string): { lines: PlacedLine[]; letGo: number } {
+  const lines: PlacedLine[] = [];
+  let [unknown, letGo, at, from] = [0, 0, 0, 0];
+  while (from <= text.length) {
+    const end = endOfLine(text, from);
+    at++;
+    const line = end > from ? readLine(text.slice(from, end)) : null;
+    from = end + (text.charCodeAt(end) === 13 && text.charCodeAt(end + 1) === 10 ? 2 : 1);
+    if (!line) continue;
+    if (line.kind === 'unknown' && ++unknown > MOST_UNKNOWN) letGo++;
+    else lines.push({ ...line, at });
+  }
+  return { lines, letGo };
+}
+
+/** Where the line ends that begins at `from`: at CR, LF or the end of the text. */
+function endOfLine(text: string, from: number): number {
+  let at = from;
+  for (; at < text.length; at++) {
+    const c = text.charCodeAt(at);
+    if (c === 10 || c === 13) break;
+  }
+  return at;
+}
+
+/** Tells what a line is; null for an empty one. Never throws; what it does not know comes back as `unknown` or `broken`. */
+export function readLine(raw: string): Line | null {
+  const line = raw.replace(/^\uFEFF/, '').trim();
+  if (line === '') return null;
+  if (line[0] === '*') return { kind: 'comment', text: line.slice(line[1] === ' ' ? 2 : 1) };
+  if (/^TITLE:/i.test(line)) return { kind: 'title', text: line.slice('TITLE:'.length).trim() };
+  const fcm = /^FCM:\s{0,8}(NON[\s-]{0,4})?DROP\s{0,4}-?\s{0,4}FRAME/i.exec(line);
   if (fcm) return { kind: 'fcm', dropFrame: !fcm[1] };
 
-  const motion = MOTION.exec(line);
-  if (motion) return { kind: 'motion', reel: motion[1] ?? '', framesPerSecond: Number(motion[2]), timecode: motion[3] ?? '' };
-  if (/^\s*M2\b/i.test(line)) return { kind: 'broken', text: line };
-  const audio = /^\s*AUD((?:\s+\d+)+)\s*$/i.exec(line);
-  if (audio)
-    return {
-      kind: 'extra-audio',
-      channels: (audio[1] ?? '')
-        .trim()
-        .split(/\s+/)
-        .map((n) => `A${n}`),
-    };
+  const words = line.split(/\s+/);
+  if (/^M2$/i.test(words[0] ?? '')) return motionLine(words) ?? { kind: 'broken', text: line };
+  if (/^AUD$/i.test(words[0] ?? '') && words.length > 1 && words.slice(1).every((w) => /^\d{1,3}$/.test(w)))
+    return { kind: 'extra-audio', channels: words.slice(1).map((n) => `A${n}`) };
+  const event = eventLine(words);
+  if (event) return event;
+  if ((words.length > 1 && /^\d+$/.test(words[0] ?? '')) || words.some(isLabel)) return { kind: 'broken', text: line };
+  // Some systems leave the asterisk out.
+  return readComment(line) ? { kind: 'comment', text: line } : { kind: 'unknown', text: line };
+}
 
-  const event = eventLine(line.trim().split(/\s+/));
-  if (event && event.reel.length <= LONGEST_REEL) return event;
-  return LOOKS_LIKE_EVENT.test(line) ? { kind: 'broken', text: line } : { kind: 'unknown', text: line.trim() };
+/** `M2`, a reel or a name of any words, frames per second, the source in. */
+function motionLine(words: readonly string[]): MotionLine | null {
+  const [rate = '', timecode = ''] = words.slice(-2);
+  const reel = words.slice(1, -2).join(' ');
+  if (words.length < 3 || reel.length > LONGEST_REEL || !isLabel(timecode) || !/^[+-]?\d{1,9}(?:\.\d{0,12})?$/.test(rate)) return null;
+  return { kind: 'motion', reel, framesPerSecond: Number(rate), timecode };
 }
 
 /** The fields of an event line, taken from the right; null when it is none. */
 function eventLine(words: readonly string[]): EventLine | null {
   let at = words.length - 4;
-  if (at < 3) return null;
+  if (at < 2) return null;
   const [sourceIn = '', sourceOut = '', recordIn = '', recordOut = ''] = words.slice(at);
-  if (![sourceIn, sourceOut, recordIn, recordOut].every((w) => TIMECODE.test(w))) return null;
+  if (![sourceIn, sourceOut, recordIn, recordOut].every(isLabel)) return null;
   const before = () => words[--at] ?? '';
   let code = before();
   let duration = 0;
@@ -90,17 +133,23 @@ function eventLine(words: readonly string[]): EventLine | null {
   if (/^[BO]$/i.test(code) && /^K$/i.test(words[at - 1] ?? '')) code = before();
   if (!JOIN.test(code)) return null;
   const channels = before();
-  if (at < 1 || !CHANNELS.test(channels)) return null;
-  const numbered = at >= 2 && /^\d+[A-Z]?$/i.test(words[0] ?? '');
+  if (at < 0 || channels.length > LONGEST_WORD || !CHANNELS.test(channels)) return null;
+  const [first = ''] = words;
+  // One word alone is the number where it can be one: a missing reel must not take it.
+  const numbered = at >= 1 && first.length <= LONGEST_WORD && EVENT_NUMBER.test(first);
+  const reel = words.slice(numbered ? 1 : 0, at).join(' ');
+  if (at < 1 || reel.length > LONGEST_REEL) return null;
   const letter = (code[0] ?? 'C').toUpperCase() as keyof typeof JOINS;
+  const lengthless = duration === 0 && (letter === 'D' || letter === 'W');
   return {
     kind: 'event',
-    number: numbered ? (words[0] ?? '') : '',
-    reel: words.slice(numbered ? 1 : 0, at).join(' '),
+    number: numbered ? first.replace(/\.$/, '') : '',
+    reel,
     channels: channelNames(channels.toUpperCase()),
-    join: JOINS[letter],
-    wipeCode: letter === 'W' ? code.slice(1) : null,
+    join: lengthless ? 'cut' : JOINS[letter],
+    wipeCode: letter === 'W' && !lengthless ? code.slice(1) : null,
     duration,
+    lengthless,
     sourceIn,
     sourceOut,
     recordIn,

@@ -1,150 +1,66 @@
-import {
-  atLine,
-  type EditList,
-  EMPTY_LIST,
-  type EventKind,
-  type Framing,
-  type ListEvent,
-  type Marker,
-  NATURAL,
-  type Notice,
-  newEvent,
-  type Retime,
-  type Severity,
-  type Track,
-  type Transition,
-} from '../../edit';
-import {
-  canDropFrames,
-  formatRate,
-  fraction,
-  fractionOf,
-  framesPerDay,
-  framesPerSecond,
-  lengthOf,
-  nominal,
-  over,
-  RATES,
-  type Rate,
-  readTimecode,
-} from '../../time';
+import { type EditList, EMPTY_LIST, type EventKind, type Notice, newEvent, type Track } from '../../edit';
+import { canDropFrames, type FrameRange, formatRate, lengthOf, type Rate, range, readTimecode } from '../../time';
+import { recordsInOrder, sourceBetween } from '../midnight';
+import { allTold, noticeLog } from '../notices';
 import type { ListOptions } from '../options';
-import { beyondName, fileNameOfUrl } from '../paths';
-import { readComment, withGrade } from './comments';
-import { type EventLine, type Line, readLine } from './grammar';
-
-type Writable<T> = { -readonly [K in keyof T]: T[K] };
-interface Draft extends Writable<Omit<ListEvent, 'notes' | 'markers'>> {
-  notes: string[];
-  markers: Marker[];
-  channels: string[];
-}
-interface DraftNotice extends Omit<Notice, 'event'> {
-  draft: Draft | null;
-}
-
-/** Everything the single pass over the lines carries along. */
-interface Reading {
-  readonly rate: Rate;
-  readonly framing: Framing | null;
-  title: string;
-  sourceDrop: boolean;
-  drafts: Draft[];
-  notes: string[];
-  notices: DraftNotice[];
-  /** The event that comments and M2 lines now speak of. */
-  current: Draft | null;
-  /** The zero-length first line of a two-line transition, until its second line comes. */
-  outgoing: { line: EventLine; at: number } | null;
-  /** Which side of a transition the last clip name spoke of. */
-  side: 'from' | 'to';
-  outgoingClip: string;
-  /** Reels that comments say were shortened, by what stands in the list. */
-  readonly longReels: Map<string, string>;
-}
+import { countingOf, isDropLabel } from './counting';
+import { type Draft, excerpt, keepNote, named, newDraft, type Reading, say } from './draft';
+import { type EventLine, type PlacedLine, readLines } from './grammar';
+import { REVERSE, takeMotion } from './motion';
+import { namesComeFirst, settleSides, takeComment } from './remarks';
 
 /**
- * Reads a CMX 3600 style edit list in one pass. Never throws on content: broken lines become
- * notices with their line number and the reading goes on. Record out points are exclusive; sources
- * count from 00:00:00:00. Source: SMPTE ST 258 lineage; comment lines by common practice.
+ * Reads a CMX 3600 style edit list. Never throws on content: broken lines become notices with their line number and the
+ * reading goes on. Record out points are exclusive; sources count from 00:00:00:00. A comment belongs to the event line
+ * above it, whether that could be read or not. Source: SMPTE ST 258 lineage; comment lines by common practice.
  */
 export function readEdl(text: string, options: ListOptions = {}): EditList {
-  const lines = text.split(/\r\n|\r|\n/).map(readLine);
-  const rate = options.rate ?? inferRate(lines);
-  const reading: Reading = {
-    rate: withCounting(rate, lines),
+  const { lines, letGo } = readLines(text);
+  const counting = countingOf(lines, options.rate);
+  const { rate } = counting;
+  const r: Reading = {
+    rate,
     framing: options.raster ? { raster: options.raster, pixelAspect: null, fields: null } : null,
+    records: recordSpans(lines, rate).values(),
+    namesFirst: namesComeFirst(lines),
+    waiting: [],
     title: '',
     sourceDrop: rate.dropFrame,
     drafts: [],
+    leftOut: [],
     notes: [],
-    notices: [],
+    log: noticeLog(),
     current: null,
     outgoing: null,
-    side: 'to',
-    outgoingClip: '',
     longReels: new Map(),
   };
-  if (!options.rate)
-    notice(
-      reading,
-      'changed',
-      'rate-assumed',
-      null,
-      `The list does not state its frame rate; ${formatRate(reading.rate)} was assumed from its timecodes. Set the rate if that is wrong: every number depends on it.`,
-    );
-
-  lines.forEach((line, index) => {
-    take(reading, line, index + 1);
-  });
-  closeOutgoing(reading);
-  for (const draft of reading.drafts) finish(reading, draft);
-  return assemble(reading);
+  for (const { code, at, message } of counting.notices) say(r, 'changed', code, at, message);
+  if (r.namesFirst)
+    say(r, 'kept', 'names-first', null, 'Clip names stand before the events they speak of, throughout the list; they were read so.');
+  for (const line of lines) take(r, line);
+  closeOutgoing(r);
+  if (letGo > 0)
+    say(r, 'lost', 'unknown-lines', null, `${letGo} more lines that Gemello does not know were left out. Is this an edit list?`);
+  for (const draft of r.drafts) settleSides(r, draft);
+  for (const draft of r.drafts) finish(r, draft);
+  for (const draft of r.leftOut) r.notes.push(...draft.said.map((text) => `${named(draft)}, left out: ${text}`));
+  return assemble(r);
 }
 
-/** The lowest usual rate whose labels could hold every frame digit in the list. */
-function inferRate(lines: readonly Line[]): Rate {
-  let highest = 0;
-  let drop = false;
-  for (const line of lines) {
-    if (line.kind === 'fcm') drop ||= line.dropFrame;
-    if (line.kind !== 'event') continue;
-    for (const tc of [line.sourceIn, line.sourceOut, line.recordIn, line.recordOut])
-      highest = Math.max(highest, Number(tc.slice(tc.search(/\d+$/))));
-  }
-  if (drop) return highest >= 30 ? RATES['59.94df'] : RATES['29.97df'];
-  if (highest < 24) return RATES['24'];
-  if (highest < 25) return RATES['25'];
-  if (highest < 30) return RATES['30'];
-  return highest < 50 ? RATES['50'] : RATES['60'];
+/** The record spans of all event lines; where labels begin anew at midnight, what follows counts on. */
+function recordSpans(lines: readonly PlacedLine[], rate: Rate): readonly FrameRange[] {
+  const frames = (label: string) => readTimecode(label, rate)?.frames ?? 0;
+  const spans = lines.flatMap((l) => (l.kind === 'event' ? [range(frames(l.recordIn), frames(l.recordOut))] : []));
+  return recordsInOrder(spans, rate);
 }
 
-/** The first FCM line settles how record timecode is counted, where the rate allows drop-frame. */
-function withCounting(rate: Rate, lines: readonly Line[]): Rate {
-  const fcm = lines.find((l) => l.kind === 'fcm');
-  return fcm && canDropFrames(rate) ? { ...rate, dropFrame: fcm.dropFrame } : rate;
-}
-
-function notice(r: Reading, severity: Severity, code: string, line: number | null, message: string, draft: Draft | null = null): void {
-  r.notices.push({ severity, code, place: atLine(line), message, draft });
-}
-
-function take(r: Reading, line: Line, at: number): void {
+function take(r: Reading, line: PlacedLine): void {
+  const { at } = line;
   switch (line.kind) {
-    case 'empty':
-      return;
     case 'title':
       r.title = line.text;
       return;
     case 'fcm':
-      if (line.dropFrame && !canDropFrames(r.rate))
-        notice(
-          r,
-          'changed',
-          'drop-frame-impossible',
-          at,
-          `The list asks for drop-frame, which does not exist at ${formatRate(r.rate)}; counted as non-drop.`,
-        );
       r.sourceDrop = line.dropFrame && canDropFrames(r.rate);
       return;
     case 'event':
@@ -157,236 +73,195 @@ function take(r: Reading, line: Line, at: number): void {
       if (r.current) r.current.channels = [...new Set([...r.current.channels, ...line.channels])];
       return;
     case 'comment':
-      takeComment(r, line.text, at);
+      if (r.namesFirst) r.waiting.push({ text: line.text, at });
+      else takeComment(r, line.text, at);
       return;
     case 'broken':
-      notice(
-        r,
-        'unreadable',
-        'broken-line',
-        at,
-        `This line looks like an event but could not be read: "${excerpt(line.text)}". The rest of the list was read without it.`,
-      );
+      takeBroken(r, line.text, at);
       return;
     case 'unknown':
-      notice(r, 'kept', 'unknown-line', at, `A line Gemello does not know was kept as a note: "${excerpt(line.text)}".`, r.current);
+      say(r, 'kept', 'unknown-line', at, `A line Gemello does not know was kept as a note: "${excerpt(line.text)}".`, r.current);
+      r.current?.said.push(line.text);
       keepNote(r, line.text);
   }
 }
 
-const excerpt = (text: string) => (text.trim().length > 80 ? `${text.trim().slice(0, 77)}…` : text.trim());
+/** The comments below a broken event line are that event's, and never those of the one before it. */
+function takeBroken(r: Reading, text: string, at: number): void {
+  say(
+    r,
+    'unreadable',
+    'broken-line',
+    at,
+    `This line looks like an event but could not be read: "${excerpt(text)}". The rest of the list was read without it.`,
+  );
+  if (/^M2\b/i.test(text)) return;
+  closeOutgoing(r);
+  leaveOut(r, newDraft({ ...NO_LINE, number: /^\d+/.exec(text)?.[0] ?? '' }, at, UNPLACED(r.rate)));
+}
 
-function keepNote(r: Reading, text: string): void {
-  (r.current ? r.current.notes : r.notes).push(text);
+const NO_LINE: EventLine = {
+  kind: 'event',
+  number: '',
+  reel: '',
+  channels: [],
+  join: 'cut',
+  wipeCode: null,
+  duration: 0,
+  lengthless: false,
+  sourceIn: '',
+  sourceOut: '',
+  recordIn: '',
+  recordOut: '',
+};
+const UNPLACED = (rate: Rate) => ({ sourceRate: rate, source: range(0, 0), record: range(0, 0) });
+
+function leaveOut(r: Reading, draft: Draft): void {
+  draft.leftOut = true;
+  r.leftOut.push(draft);
+  r.current = draft;
 }
 
 function takeEvent(r: Reading, line: EventLine, at: number): void {
-  const zeroLength = line.recordIn === line.recordOut;
-  if (zeroLength && line.join === 'cut') {
-    closeOutgoing(r);
-    r.outgoing = { line, at };
-    return;
-  }
-  const draft = draftOf(r, line, at);
+  const record = r.records.next().value ?? range(0, 0);
   const outgoing = r.outgoing;
   r.outgoing = null;
-  if (!draft) return;
-  if (line.join !== 'cut') draft.transitionIn = transitionOf(line, outgoing?.line ?? null);
+  if (lengthOf(record) === 0 && line.join === 'cut') {
+    closeOutgoing(r, outgoing);
+    r.outgoing = draftOf(r, line, at, record);
+    r.outgoing.leftOut = true;
+    r.current = r.outgoing;
+    takeWaiting(r);
+    return;
+  }
+  const draft = draftOf(r, line, at, record);
+  if (draft.leftOut) {
+    leaveOut(r, draft);
+    closeOutgoing(r, outgoing);
+    takeWaiting(r);
+    return;
+  }
+  if (line.join !== 'cut') join(r, draft, outgoing);
+  // Of a transition without a length both lines are one cut.
+  else if (outgoing && (!line.lengthless || outgoing.number !== draft.number)) closeOutgoing(r, outgoing);
+  if (line.lengthless)
+    say(
+      r,
+      'changed',
+      'transition-without-length',
+      at,
+      `${named(line)} begins with a transition of no length; it was read as a cut.`,
+      draft,
+    );
   r.drafts.push(draft);
   r.current = draft;
-  r.side = line.join === 'cut' ? 'to' : 'from';
-  r.outgoingClip = '';
+  draft.side = line.join === 'cut' ? 'to' : 'from';
+  takeWaiting(r);
 }
 
-/** A zero-length cut that no transition followed stands for nothing and is let go, with a word. */
-function closeOutgoing(r: Reading): void {
-  if (!r.outgoing) return;
-  notice(
-    r,
-    'lost',
-    'zero-length',
-    r.outgoing.at,
-    `Event ${r.outgoing.line.number || '(no number)'} has no length and begins no transition; it was left out.`,
-  );
+function takeWaiting(r: Reading): void {
+  for (const { text, at } of r.waiting) takeComment(r, text, at);
+  r.waiting = [];
+}
+
+/** A first line of no length that no transition followed stands for nothing and is let go, with a word. */
+function closeOutgoing(r: Reading, outgoing: Draft | null = r.outgoing): void {
   r.outgoing = null;
+  if (!outgoing) return;
+  r.leftOut.push(outgoing);
+  say(r, 'lost', 'zero-length', outgoing.line, `${named(outgoing)} has no length and begins no transition; it was left out.`);
 }
 
-function transitionOf(line: EventLine, outgoing: EventLine | null): Transition {
-  return {
-    type: line.join === 'cut' ? 'dissolve' : line.join,
-    duration: line.duration,
+/** Events further back than this are not what a transition leaves. */
+const FURTHEST_BACK = 64;
+
+function join(r: Reading, draft: Draft, outgoing: Draft | null): void {
+  const { lines } = draft;
+  draft.transitionIn = {
+    type: lines.join === 'cut' ? 'dissolve' : lines.join,
+    duration: lines.duration,
     before: 0,
     from: outgoing && isBlack(outgoing.reel) ? 'black' : 'previous',
-    wipeCode: line.wipeCode,
+    wipeCode: lines.wipeCode,
   };
+  draft.from =
+    draft.transitionIn.from === 'black'
+      ? null
+      : (r.drafts
+          .slice(-FURTHEST_BACK)
+          .reverse()
+          .find((d) => d.record.out === draft.record.in && d.channels.some((c) => draft.channels.includes(c))) ?? null);
+  if (!outgoing) return;
+  draft.fromSource = outgoing.lines.sourceIn;
+  const { clipName, fileName, mediaPath, cdl } = outgoing;
+  Object.assign(draft.fromSide, { clipName, fileName, mediaPath, cdl });
+  draft.notes.push(...outgoing.notes);
+  draft.markers.push(...outgoing.markers);
+  const { from } = draft;
+  const leaves = outgoing.lines.reel;
+  if (draft.transitionIn.from === 'previous' && from && !isUnnamed(leaves) && !sameReel(from.lines.reel, leaves))
+    say(
+      r,
+      'changed',
+      'outgoing-differs',
+      outgoing.line,
+      `${named(draft)} leaves reel ${leaves}, but the event before it is of reel ${from.lines.reel || '(none)'}; that event is what is seen.`,
+      draft,
+    );
 }
 
 const isBlack = (reel: string) => /^(BL|BLK|BLACK)$/i.test(reel);
+const isUnnamed = (reel: string) => reel === '' || /^AX$/i.test(reel);
+const sameReel = (a: string, b: string) => isUnnamed(a) || a.trim().toUpperCase() === b.trim().toUpperCase();
 
 function kindOf(reel: string): EventKind {
   if (isBlack(reel)) return 'black';
   return /^(BARS?|TONE)$/i.test(reel) ? 'bars' : 'clip';
 }
 
-/** A source across midnight may be this many times as long as its record, which leaves room for speeds. */
-const MIDNIGHT = 8;
-
-function draftOf(r: Reading, line: EventLine, at: number): Draft | null {
-  const sourceRate = { ...r.rate, dropFrame: r.sourceDrop };
-  const read = (text: string, rate: Rate) => readTimecode(text, rate) ?? { frames: 0, impossible: null };
-  const source = [read(line.sourceIn, sourceRate), read(line.sourceOut, sourceRate)] as const;
-  const record = [read(line.recordIn, r.rate), read(line.recordOut, r.rate)] as const;
-  const name = `Event ${line.number || '(no number)'}`;
-  if (record[1].frames <= record[0].frames) {
-    notice(
-      r,
-      'unreadable',
-      'record-backwards',
-      at,
-      `${name} ends on the record before it begins (${line.recordIn} to ${line.recordOut}); it was left out. Ask for the list again or correct the line.`,
-    );
-    return null;
-  }
-  const draft: Draft = {
-    ...newEvent({
-      key: '',
-      number: line.number,
-      kind: kindOf(line.reel),
-      reel: line.reel,
-      sourceRate,
-      source: { in: source[0].frames, out: source[1].frames },
-      sourceLabels: `${line.sourceIn} ${line.sourceOut}`,
-      record: { in: record[0].frames, out: record[1].frames },
-      line: at,
-    }),
-    markers: [],
-    notes: [],
-    channels: [...line.channels],
-  };
-  for (const { impossible } of [...source, ...record])
-    if (impossible) {
-      notice(
+function draftOf(r: Reading, line: EventLine, at: number, record: FrameRange): Draft {
+  // A semicolon says drop-frame of its own label; a colon says nothing against what stands above.
+  const drops = r.sourceDrop || (isDropLabel(line.sourceIn) && canDropFrames(r.rate));
+  const sourceRate = { ...r.rate, dropFrame: drops };
+  const labels = [
+    readTimecode(line.sourceIn, sourceRate),
+    readTimecode(line.sourceOut, sourceRate),
+    readTimecode(line.recordIn, r.rate),
+    readTimecode(line.recordOut, r.rate),
+  ] as const;
+  const { source, backwards } = sourceBetween(labels[0]?.frames ?? 0, labels[1]?.frames ?? 0, lengthOf(record), sourceRate);
+  const draft = newDraft(line, at, { sourceRate, source, record, kind: kindOf(line.reel) });
+  const name = named(line);
+  if (record.out < record.in || (record.out === record.in && line.join !== 'cut')) {
+    draft.leftOut = true;
+    if (record.out === record.in) say(r, 'lost', 'zero-length', at, `${name} has no length on the record; it was left out.`);
+    else
+      say(
         r,
-        'changed',
-        `timecode-${impossible}`,
+        'unreadable',
+        'record-backwards',
         at,
-        `${name} has a timecode that cannot exist at ${formatRate(r.rate)}${impossible === 'dropped-label' ? ' (drop-frame skips it)' : ''}; is the rate right? It was counted on.`,
-        draft,
+        `${name} ends on the record before it begins (${line.recordIn} to ${line.recordOut}); it was left out. Ask for the list again or correct the line.`,
       );
-      break;
-    }
-  if (draft.channels.length === 0) notice(r, 'lost', 'no-channel', at, `${name} is on no channel; it was left out.`);
-  const acrossMidnight = { in: draft.source.in, out: draft.source.out + framesPerDay(sourceRate) };
-  // A card that runs over midnight: as long as its record, when it goes on after 24:00:00:00.
-  if (draft.source.out < draft.source.in && lengthOf(acrossMidnight) <= MIDNIGHT * lengthOf(draft.record)) draft.source = acrossMidnight;
-  if (draft.source.out < draft.source.in) {
-    draft.source = { in: source[1].frames, out: source[0].frames };
-    draft.retime = REVERSE;
-    notice(
+    return draft;
+  }
+  const impossible = labels.find((l) => l?.impossible)?.impossible;
+  if (impossible)
+    say(
       r,
       'changed',
-      'source-backwards',
+      `timecode-${impossible}`,
       at,
-      `${name} has its source out before its source in; it was read as running in reverse.`,
+      `${name} has a timecode that cannot exist at ${formatRate(r.rate)}${impossible === 'dropped-label' ? ' (drop-frame skips it)' : ''}; is the rate right? It was counted on.`,
       draft,
     );
+  if (draft.channels.length === 0) say(r, 'lost', 'no-channel', at, `${name} is on no channel; it was left out.`);
+  if (line.reel === '') say(r, 'changed', 'no-reel', at, `${name} names no reel; it can be matched by its name and timecode only.`, draft);
+  if (backwards) {
+    draft.retime = REVERSE;
+    say(r, 'changed', 'source-backwards', at, `${name} has its source out before its source in; it was read as running in reverse.`, draft);
   }
   return draft;
-}
-
-/**
- * M2 gives frames per second of source at the record's pace; 0 is a freeze, below 0 is reverse.
- * The factor is taken against the nominal rate, and the exact decimal (23.976) counts as natural.
- */
-function takeMotion(r: Reading, line: Extract<Line, { kind: 'motion' }>, at: number): void {
-  const target = motionTarget(r, line);
-  if (!target) {
-    notice(r, 'lost', 'motion-without-event', at, `A speed (M2) for reel ${line.reel} stands with no event of that reel; it was left out.`);
-    return;
-  }
-  target.retime = retimeOf(line.framesPerSecond, target.sourceRate);
-}
-
-const REVERSE: Retime = { kind: 'constant', speed: fraction(-1) };
-
-function retimeOf(fps: number, rate: Rate): Retime {
-  if (fps === 0) return { kind: 'freeze' };
-  const magnitude = Math.abs(fps);
-  const natural = Math.abs(magnitude - framesPerSecond(rate)) < 0.006 || magnitude === nominal(rate);
-  if (natural && fps > 0) return NATURAL;
-  return natural ? REVERSE : { kind: 'constant', speed: over(fractionOf(fps), fraction(nominal(rate))) };
-}
-
-/**
- * The event just read, or its outgoing neighbour when only that has the reel the M2 line names. Some
- * systems write the clip's name there; then the source in that the line repeats says whose it is.
- */
-function motionTarget(r: Reading, { reel, timecode }: Extract<Line, { kind: 'motion' }>): Draft | null {
-  const same = (a: string, b: string) => a.trim().toUpperCase() === b.trim().toUpperCase();
-  if (!r.current) return null;
-  if (reel === '' || same(r.current.reel, reel)) return r.current;
-  const previous = r.drafts.at(-2);
-  if (r.current.transitionIn && previous && same(previous.reel, reel)) return previous;
-  return readTimecode(timecode, r.current.sourceRate)?.frames === r.current.source.in ? r.current : null;
-}
-
-function takeComment(r: Reading, text: string, at: number): void {
-  const draft = r.current;
-  const comment = readComment(text);
-  if (comment?.kind === 'reel-replaced') {
-    r.longReels.set(comment.written.toUpperCase(), comment.name);
-    return;
-  }
-  if (!draft || !comment) {
-    if (text.trim() !== '') keepNote(r, text.trimEnd());
-    if (draft && text.trim() !== '') notice(r, 'kept', 'comment', at, `A comment was kept as a note: "${excerpt(text)}".`, draft);
-    return;
-  }
-  const joined = draft.transitionIn !== null;
-  switch (comment.kind) {
-    case 'from-clip':
-      r.side = 'from';
-      if (joined) r.outgoingClip = comment.name;
-      else draft.clipName = comment.name;
-      return;
-    case 'to-clip':
-      r.side = 'to';
-      draft.clipName = comment.name;
-      return;
-    case 'source-file':
-      if (!joined || r.side === 'to' || r.outgoingClip === '') {
-        draft.fileName = fileNameOfUrl(comment.name);
-        draft.mediaPath = beyondName(comment.name, draft.fileName);
-      }
-      return;
-    case 'reel':
-      draft.reel = comment.name;
-      return;
-    case 'effect':
-      takeEffect(r, draft, comment.name, at);
-      return;
-    case 'sop':
-      draft.cdl = withGrade(draft.cdl, comment.sop);
-      return;
-    case 'saturation':
-      draft.cdl = withGrade(draft.cdl, { saturation: comment.saturation });
-      return;
-    case 'marker': {
-      const record = readTimecode(comment.timecode, r.rate)?.frames ?? draft.record.in;
-      draft.markers.push({ record, colour: comment.colour, text: comment.text });
-    }
-  }
-}
-
-/** Names of effects that say no more than the event line does. */
-const ORDINARY = /dissolve|wipe|fade|\bcut\b/i;
-
-function takeEffect(r: Reading, draft: Draft, name: string, at: number): void {
-  keepNote(r, `EFFECT NAME: ${name}`);
-  if (draft.transitionIn && !ORDINARY.test(name))
-    notice(r, 'changed', 'transition-kind', at, `The transition "${name}" is shown as a ${draft.transitionIn.type}.`, draft);
-  else if (!draft.transitionIn)
-    notice(r, 'lost', 'effect', at, `The effect "${name}" has no place in a conform; its name is kept as a note.`, draft);
 }
 
 const TITLE_NOTE = /^(?:TITLE|GENERATOR|TEXT)\b.*:/i;
@@ -395,16 +270,17 @@ const TITLE_NAME = /^(?:title|text|caption|subtitle|credits?)\b/i;
 /** What can only be said once an event has all its lines. */
 function finish(r: Reading, draft: Draft): void {
   draft.reel = r.longReels.get(draft.reel.toUpperCase()) ?? draft.reel;
-  const name = `Event ${draft.number || '(no number)'}`;
-  const unnamedSource = /^AX$/i.test(draft.reel);
-  if (draft.kind === 'clip' && (draft.notes.some((n) => TITLE_NOTE.test(n)) || (unnamedSource && TITLE_NAME.test(draft.clipName)))) {
+  const name = named(draft);
+  if (
+    draft.kind === 'clip' &&
+    (draft.notes.some((n) => TITLE_NOTE.test(n)) || (/^AX$/i.test(draft.reel) && TITLE_NAME.test(draft.clipName)))
+  ) {
     draft.kind = 'title';
-    notice(r, 'kept', 'title', draft.line, `${name} is a title ("${draft.clipName}"); it has no camera original and needs none.`, draft);
+    say(r, 'kept', 'title', draft.line, `${name} is a title ("${draft.clipName}"); it has no camera original and needs none.`, draft);
   }
-  const source = draft.source.out - draft.source.in;
-  const record = draft.record.out - draft.record.in;
+  const [source, record] = [lengthOf(draft.source), lengthOf(draft.record)];
   if (draft.kind === 'clip' && draft.retime.kind === 'natural' && source !== record)
-    notice(
+    say(
       r,
       'changed',
       'length-differs',
@@ -414,7 +290,7 @@ function finish(r: Reading, draft: Draft): void {
     );
   const join = draft.transitionIn;
   if (join && join.duration > record) {
-    notice(
+    say(
       r,
       'changed',
       'transition-too-long',
@@ -435,7 +311,7 @@ function assemble(r: Reading): EditList {
       byTrack.set(channel, events);
     }
   const places = new Map<Draft, string>();
-  const tracks = [...byTrack].sort(([a], [b]) => trackOrder(a) - trackOrder(b)).map(([name, drafts]) => trackFrom(name, drafts, places));
+  const tracks = [...byTrack].sort(([a], [b]) => trackOrder(a) - trackOrder(b)).map(([name, drafts]) => trackFrom(r, name, drafts, places));
   return {
     ...EMPTY_LIST,
     framing: r.framing,
@@ -444,18 +320,33 @@ function assemble(r: Reading): EditList {
     rate: r.rate,
     tracks,
     notes: r.notes,
-    notices: r.notices.map(({ draft, ...rest }) => ({ ...rest, event: draft ? (places.get(draft) ?? null) : null })),
+    notices: allTold(r.log).map(({ draft, ...rest }): Notice => ({ ...rest, event: draft ? (places.get(draft) ?? null) : null })),
   };
 }
 
 const trackOrder = (name: string) => (name[0] === 'V' ? 0 : 1000) + Number(name.slice(1));
 
-function trackFrom(name: string, drafts: Draft[], places: Map<Draft, string>): Track {
+function trackFrom(r: Reading, name: string, drafts: Draft[], places: Map<Draft, string>): Track {
   const inOrder = [...drafts].sort((a, b) => a.record.in - b.record.in);
   const events = inOrder.map((draft, index) => {
     const place = `${name}/${index + 1}`;
+    const before = inOrder[index - 1];
+    if (leavesNothing(draft, before) && !places.has(draft))
+      say(
+        r,
+        'changed',
+        'transition-from-nothing',
+        draft.line,
+        `${named(draft)} begins with a ${draft.transitionIn?.type}, but nothing stands before it; it comes from black.`,
+        draft,
+      );
     if (!places.has(draft)) places.set(draft, place);
-    return newEvent(draft, place);
+    const join = draft.transitionIn;
+    return newEvent({ ...draft, transitionIn: join && leavesNothing(draft, before) ? { ...join, from: 'black' } : join }, place);
   });
   return { name, kind: name.startsWith('V') ? 'picture' : 'sound', events };
 }
+
+/** A transition leaves the event that ends where it begins; where none does, it comes from black. */
+const leavesNothing = ({ transitionIn, record }: Draft, before: Draft | undefined): boolean =>
+  transitionIn?.from === 'previous' && before?.record.out !== record.in;

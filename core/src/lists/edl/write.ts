@@ -1,37 +1,68 @@
 import { asLists, onWholeFrames, withTransitionsAtStart } from '../../conform';
-import { type EditList, type ListEvent, speedOf, type Track } from '../../edit';
+import { type EditList, type ListEvent, recordSpan, speedOf, type Track } from '../../edit';
 import { formatNumber, formatSop } from '../../grade/cdl';
-import { type Frames, formatTimecode, formatTimeOfDay, nominal, type Rate } from '../../time';
+import { type Frames, formatTimecode, formatTimeOfDay, framesPerDay, nominal, type Rate } from '../../time';
 import { pathOf } from '../paths';
-import { channelField } from './grammar';
+import { MADE } from './comments';
+import { channelField, EVENT_NUMBER } from './grammar';
 
 const LONGEST_REEL = 128;
 
 /**
  * Writes a CMX 3600 style edit list. Law: what `readEdl` reads from it is the list that was written,
  * but for line numbers. Events go by record in, then by track; an event that stands alike on
- * several tracks is written once. Events without a number get the next free one.
+ * several tracks is written once. Events without a number, or with one that no list can hold, get the next free one. The
+ * record of a cut that runs over midnight has labels of day.
  */
 export function writeEdl(given: EditList): string {
   const list = onWholeFrames(asLists(withTransitionsAtStart(given)));
-  const lines = [`TITLE: ${list.title}`];
+  const span = recordSpan(list);
+  const day = framesPerDay(list.rate);
+  const label = span.in < day && span.out > day ? formatTimeOfDay : formatTimecode;
+  const writing: Writing = { rate: list.rate, label: (frame) => label(frame, list.rate) };
+  const lines = [`TITLE: ${inLine(list.title)}`];
   const fcm = (drop: boolean) => `FCM: ${drop ? 'DROP FRAME' : 'NON-DROP FRAME'}`;
   lines.push(fcm(list.rate.dropFrame));
-  for (const note of list.notes) lines.push(`* ${note}`);
+  for (const note of list.notes) lines.push(`* ${inLine(note)}`);
 
   const rows = rowsOf(list.tracks);
-  const width = Math.max(3, ...rows.map((r) => r.event.number.length), String(rows.length).length);
+  const numbers = numbersOf(rows);
   let drop = list.rate.dropFrame;
   rows.forEach((row, index) => {
     if (row.event.sourceRate.dropFrame !== drop) {
       drop = row.event.sourceRate.dropFrame;
       lines.push(fcm(drop));
     }
-    const number = row.event.number || String(index + 1).padStart(width, '0');
-    lines.push(...eventLines(row, number, list.rate));
+    for (const line of eventLines(row, numbers[index] ?? '', writing)) lines.push(line);
   });
   return `${lines.join('\n')}\n`;
 }
+
+interface Writing {
+  readonly rate: Rate;
+  /** The label of a record frame. */
+  readonly label: (frame: Frames) => string;
+}
+
+/** A text on one line: whatever stands for a break in it is a blank. */
+const inLine = (text: string): string => text.replace(/\s*[\r\n\u2028\u2029\v\f]+\s*/g, ' ');
+
+/** The number of each row: its own where a list can hold it, else the next that no other has. */
+function numbersOf(rows: readonly Row[]): string[] {
+  const own = rows.map(({ event }) => (EVENT_NUMBER.test(event.number) && event.number.length <= LONGEST_NUMBER ? event.number : ''));
+  const taken = new Set(own.map(Number));
+  const width = Math.max(3, ...own.map((n) => n.length), String(rows.length).length);
+  let free = 0;
+  return own.map((number, index) => {
+    if (number !== '') return number;
+    free = Math.max(free, index);
+    do free++;
+    while (taken.has(free));
+    return String(free).padStart(width, '0');
+  });
+}
+
+const LONGEST_NUMBER = 12;
 
 interface Row {
   readonly event: ListEvent;
@@ -58,47 +89,50 @@ function field(reel: string): string {
   return clean.padEnd(8);
 }
 
-function eventLines({ event, previous, tracks }: Row, number: string, rate: Rate): string[] {
+function eventLines({ event, previous, tracks }: Row, number: string, writing: Writing): string[] {
   const channels = channelField(tracks).padEnd(5);
-  const timecodes = (sourceIn: Frames, sourceOut: Frames, sourceRate: Rate, recordIn: Frames, recordOut: Frames) =>
-    [
-      formatTimeOfDay(sourceIn, sourceRate),
-      formatTimeOfDay(sourceOut, sourceRate),
-      formatTimecode(recordIn, rate),
-      formatTimecode(recordOut, rate),
-    ].join(' ');
-  const span = timecodes(event.source.in, event.source.out, event.sourceRate, event.record.in, event.record.out);
-  const join = event.transitionIn;
-  if (!join) return [`${number}  ${field(event.reel)} ${channels} C        ${span}`, ...comments(event, null, rate)];
+  const record = `${writing.label(event.record.in)} ${writing.label(event.record.out)}`;
+  const source = [event.source.in, event.source.out].map((frame) => formatTimeOfDay(frame, event.sourceRate)).join(' ');
+  const join = event.transitionIn && event.transitionIn.duration > 0 ? event.transitionIn : null;
+  const reel = field(reelOf(event));
+  if (!join) return [`${number}  ${reel} ${channels} C        ${source} ${record}`, ...comments(event, null, writing)];
 
-  const outgoing = join.from === 'previous' ? previous : null;
-  const leaving = outgoing
-    ? timecodes(outgoing.source.out, outgoing.source.out, event.sourceRate, event.record.in, event.record.in)
-    : timecodes(0, 0, event.sourceRate, event.record.in, event.record.in);
+  const outgoing = join.from === 'previous' && previous?.record.out === event.record.in ? previous : null;
+  const leaving = formatTimeOfDay(outgoing?.source.out ?? 0, outgoing?.sourceRate ?? event.sourceRate);
+  const begins = writing.label(event.record.in);
   const code = { dissolve: 'D', wipe: `W${join.wipeCode || '001'}`, key: 'K' }[join.type].padEnd(4);
   return [
-    `${number}  ${field(outgoing?.reel ?? (join.from === 'black' ? 'BL' : 'AX'))} ${channels} C        ${leaving}`,
-    `${number}  ${field(event.reel)} ${channels} ${code} ${String(join.duration).padStart(3, '0')} ${span}`,
-    ...comments(event, outgoing, rate),
+    `${number}  ${field(outgoing ? reelOf(outgoing) : 'BL')} ${channels} C        ${leaving} ${leaving} ${begins} ${begins}`,
+    `${number}  ${reel} ${channels} ${code} ${String(join.duration).padStart(3, '0')} ${source} ${record}`,
+    ...comments(event, outgoing, writing),
   ];
 }
 
-function comments(event: ListEvent, outgoing: ListEvent | null, rate: Rate): string[] {
+/** Reels that stand for what is no camera's (common practice). */
+const reelOf = (event: ListEvent): string =>
+  event.kind === 'black' ? 'BL' : event.kind === 'bars' && !/^(BARS?|TONE)$/i.test(event.reel) ? 'BARS' : event.reel;
+
+/** Frames per second with a point, whole numbers in three places, and no more digits than they need. */
+function speedText(framesPerSecond: number): string {
+  const text = framesPerSecond.toFixed(9).replace(/(\.\d+?)0+$/, '$1');
+  return text.replace(/^(-?)(\d+)/, (_, sign: string, digits: string) => sign + digits.padStart(3, '0'));
+}
+
+function comments(event: ListEvent, outgoing: ListEvent | null, { rate, label }: Writing): string[] {
   const lines: string[] = [];
-  const speed = speedOf(event.retime);
+  const say = (heading: string, text: string) => lines.push(`* ${heading} ${inLine(text)}`);
   if (event.retime.kind !== 'natural') {
-    const fps = (speed * nominal(event.sourceRate)).toFixed(6).replace(/(\.\d{1}\d*?)0+$/, '$1');
-    const padded = fps.replace(/^(-?)(\d+)/, (_, sign: string, digits: string) => sign + digits.padStart(3, '0'));
-    lines.push(`M2   ${field(event.reel)}       ${padded}       ${formatTimeOfDay(event.source.in, event.sourceRate)}`);
+    const fps = speedText(speedOf(event.retime) * nominal(rate));
+    lines.push(`M2   ${field(reelOf(event))}       ${fps}       ${formatTimeOfDay(event.source.in, event.sourceRate)}`);
   }
   if (event.transitionIn) {
-    if (outgoing?.clipName) lines.push(`* FROM CLIP NAME: ${outgoing.clipName}`);
-    if (event.clipName) lines.push(`* TO CLIP NAME: ${event.clipName}`);
-  } else if (event.clipName) lines.push(`* FROM CLIP NAME: ${event.clipName}`);
-  if (event.fileName) lines.push(`* SOURCE FILE: ${pathOf(event)}`);
+    if (outgoing?.clipName) say('FROM CLIP NAME:', outgoing.clipName);
+    if (event.clipName) say('TO CLIP NAME:', event.clipName);
+  } else if (event.clipName) say('FROM CLIP NAME:', event.clipName);
+  if (event.fileName) say('SOURCE FILE:', pathOf(event));
+  if (event.kind === 'title' || event.kind === 'generator') say(`${MADE}:`, event.kind.toUpperCase());
   if (event.cdl) lines.push(`* ASC_SOP ${formatSop(event.cdl)}`, `* ASC_SAT ${formatNumber(event.cdl.saturation)}`);
-  for (const marker of event.markers)
-    lines.push(`* LOC: ${[formatTimecode(marker.record, rate), marker.colour, marker.text].filter(Boolean).join(' ')}`);
-  for (const note of event.notes) lines.push(`* ${note}`);
+  for (const marker of event.markers) say('LOC:', [label(marker.record), marker.colour, marker.text].filter(Boolean).join(' '));
+  for (const note of event.notes) lines.push(`* ${inLine(note)}`);
   return lines;
 }

@@ -1,0 +1,78 @@
+import { canDropFrames, formatRate, RATES, type Rate } from '../../time';
+import type { PlacedLine } from './grammar';
+
+/** How the labels of a list are counted, and what is to be said of that. */
+export interface Counting {
+  /** The rate of the record, with its way of counting. */
+  readonly rate: Rate;
+  readonly notices: readonly { readonly code: string; readonly at: number | null; readonly message: string }[];
+}
+
+/** What the labels of a list show. */
+interface Labels {
+  readonly highest: number;
+  /** The first line of a record label that is written as drop-frame, with a semicolon before its frames. */
+  readonly semicolonAt: number | null;
+  readonly fcm: { readonly dropFrame: boolean; readonly at: number } | null;
+}
+
+/** True for a label whose frames stand behind a semicolon: drop-frame (SMPTE ST 12-1). */
+export const isDropLabel = (timecode: string): boolean => timecode.lastIndexOf(';') > timecode.lastIndexOf(':');
+
+function labelsOf(lines: readonly PlacedLine[]): Labels {
+  let [highest, semicolonAt]: [number, number | null] = [0, null];
+  for (const line of lines) {
+    if (line.kind !== 'event') continue;
+    for (const timecode of [line.sourceIn, line.sourceOut, line.recordIn, line.recordOut])
+      highest = Math.max(highest, Number(timecode.slice(timecode.search(/\d+$/))));
+    if (semicolonAt === null && isDropLabel(line.recordIn)) semicolonAt = line.at;
+  }
+  const fcm = lines.find((l) => l.kind === 'fcm');
+  return { highest, semicolonAt, fcm: fcm ? { dropFrame: fcm.dropFrame, at: fcm.at } : null };
+}
+
+/**
+ * The rate of a list and how it counts. The first FCM line settles whether the record drops frames; without one, a
+ * semicolon before the frames does (SMPTE ST 12-1), which only 29.97 and its multiples can mean. A rate that is not
+ * given is the lowest usual one whose labels could hold every frame digit. What is assumed, and what contradicts, is said.
+ */
+export function countingOf(lines: readonly PlacedLine[], given: Rate | undefined): Counting {
+  const labels = labelsOf(lines);
+  const { fcm, semicolonAt } = labels;
+  const drops = fcm ? fcm.dropFrame : semicolonAt !== null;
+  const rate = given ?? lowestRate(labels.highest, drops);
+  const counted = fcm || drops ? { ...rate, dropFrame: drops && canDropFrames(rate) } : rate;
+  const notices: Counting['notices'][number][] = [];
+  const say = (code: string, at: number | null, message: string) => notices.push({ code, at, message });
+  if (!given)
+    say(
+      'rate-assumed',
+      null,
+      drops
+        ? `The list does not state its frame rate, but its timecode is drop-frame, which only 29.97 and 59.94 have; ${formatRate(counted)} was taken. Set the rate if that is wrong: every number depends on it.`
+        : `The list does not state its frame rate; ${formatRate(counted)} was assumed from its timecodes. Set the rate if that is wrong: every number depends on it.`,
+    );
+  if (fcm?.dropFrame && !canDropFrames(rate))
+    say('drop-frame-impossible', fcm.at, `The list asks for drop-frame, which does not exist at ${formatRate(rate)}; counted as non-drop.`);
+  else if (!fcm && semicolonAt !== null && !canDropFrames(rate))
+    say(
+      'drop-frame-impossible',
+      semicolonAt,
+      `Timecodes with a semicolon are drop-frame, which does not exist at ${formatRate(rate)}; counted as non-drop. Is the rate right?`,
+    );
+  if (fcm && !fcm.dropFrame && semicolonAt !== null && canDropFrames(rate))
+    say(
+      'counting-contradicts',
+      semicolonAt,
+      'The list says NON-DROP FRAME but writes record timecodes with a semicolon, as drop-frame; counted as non-drop.',
+    );
+  return { rate: counted, notices };
+}
+
+function lowestRate(highest: number, drops: boolean): Rate {
+  if (drops) return highest >= 30 ? RATES['59.94df'] : RATES['29.97df'];
+  if (highest < 24) return RATES['24'];
+  if (highest < 25) return RATES['25'];
+  if (highest < 30) return RATES['30'];
+  return highest < 50 ? RATES['50'] : RATES['60'];
+}

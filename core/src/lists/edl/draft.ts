@@ -1,0 +1,113 @@
+import { atLine, type Cdl, type Framing, type ListEvent, type Marker, type Notice, newEvent, type Severity } from '../../edit';
+import type { FrameRange, Rate } from '../../time';
+import { type NoticeLog, tell } from '../notices';
+import type { EventLine } from './grammar';
+
+type Writable<T> = { -readonly [K in keyof T]: T[K] };
+
+/** What comments may say of one side of a transition. */
+export interface Side {
+  clipName: string;
+  fileName: string;
+  mediaPath: string;
+  cdl: Cdl | null;
+}
+
+export const unsaid = (): Side => ({ clipName: '', fileName: '', mediaPath: '', cdl: null });
+
+/** An event while its lines come in. */
+export interface Draft extends Writable<Omit<ListEvent, 'notes' | 'markers'>> {
+  readonly lines: EventLine;
+  notes: string[];
+  markers: Marker[];
+  channels: string[];
+  /** True when it does not stand in the cut: its comments are its own all the same. */
+  leftOut: boolean;
+  /** The event whose picture its transition leaves; null for none. */
+  from: Draft | null;
+  /** Source in of the line that names what its transition leaves. */
+  fromSource: string | null;
+  /** What its comments say of that side. */
+  readonly fromSide: Side;
+  /** Which side of its transition the comments now speak of. */
+  side: 'from' | 'to';
+  /** True once a comment named the incoming clip as such. */
+  namesIncoming: boolean;
+  /** The line of the M2 that gave its speed; null for none. */
+  motionAt: number | null;
+  /** Its comments as written, for when it is left out. */
+  readonly said: string[];
+}
+
+export function newDraft(
+  lines: EventLine,
+  at: number,
+  fields: Pick<ListEvent, 'sourceRate' | 'source' | 'record'> & Partial<ListEvent>,
+): Draft {
+  return {
+    ...newEvent({
+      key: '',
+      number: lines.number,
+      reel: lines.reel,
+      sourceLabels: `${lines.sourceIn} ${lines.sourceOut}`,
+      line: at,
+      ...fields,
+    }),
+    lines,
+    markers: [],
+    notes: [],
+    channels: [...lines.channels],
+    leftOut: false,
+    from: null,
+    fromSource: null,
+    fromSide: unsaid(),
+    side: 'to',
+    namesIncoming: false,
+    motionAt: null,
+    said: [],
+  };
+}
+
+export interface DraftNotice extends Omit<Notice, 'event'> {
+  readonly draft: Draft | null;
+}
+
+/** Everything the single pass over the lines carries along. */
+export interface Reading {
+  readonly rate: Rate;
+  readonly framing: Framing | null;
+  /** The record spans of the event lines, in their order. */
+  readonly records: Iterator<FrameRange>;
+  /** True in a list whose comments stand before the events they speak of. */
+  readonly namesFirst: boolean;
+  /** Comments that wait for the event they speak of. */
+  waiting: { text: string; at: number }[];
+  title: string;
+  sourceDrop: boolean;
+  readonly drafts: Draft[];
+  readonly leftOut: Draft[];
+  notes: string[];
+  readonly log: NoticeLog<DraftNotice>;
+  /** The event that comments and M2 lines now speak of. */
+  current: Draft | null;
+  /** The first line of a two-line transition, which has no length, until its second line comes. */
+  outgoing: Draft | null;
+  /** Reels that comments say were shortened, by what stands in the list. */
+  readonly longReels: Map<string, string>;
+}
+
+export function say(r: Reading, severity: Severity, code: string, line: number | null, message: string, draft: Draft | null = null): void {
+  tell(r.log, { severity, code, place: atLine(line), message, draft });
+}
+
+/** How an event is named in a message. */
+export const named = (line: Pick<EventLine, 'number'>): string => `Event ${line.number || '(no number)'}`;
+
+export const excerpt = (text: string): string => (text.trim().length > 80 ? `${text.trim().slice(0, 77)}…` : text.trim());
+
+/** A line that has no place in the model stays as a note of the event it belongs to, or of the list. */
+export function keepNote(r: Reading, text: string): void {
+  const draft = r.current;
+  if (draft?.leftOut) return;
+  (draft ? draft.notes : r.notes).push(text);
+}

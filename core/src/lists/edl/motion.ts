@@ -1,0 +1,72 @@
+import { NATURAL, type Retime } from '../../edit';
+import { formatRate, fraction, fractionOf, framesPerSecond, nominal, over, type Rate, readTimecode } from '../../time';
+import { type Draft, named, type Reading, say } from './draft';
+import type { MotionLine } from './grammar';
+
+export const REVERSE: Retime = { kind: 'constant', speed: fraction(-1) };
+
+/**
+ * M2 gives frames per second of source at the record's pace; 0 is a freeze, below 0 is reverse.
+ * The factor is taken against the nominal rate, and the exact decimal (23.976) counts as natural.
+ */
+export function takeMotion(r: Reading, line: MotionLine, at: number): void {
+  const target = motionTarget(r, line);
+  if (!target || target.leftOut) {
+    say(
+      r,
+      'lost',
+      'motion-without-event',
+      at,
+      `A speed (M2 ${line.framesPerSecond} at ${line.timecode}) for reel ${line.reel || '(none)'} stands with no event of that reel that was read; it was left out.`,
+    );
+    return;
+  }
+  const retime = retimeOf(line.framesPerSecond, r.rate);
+  if (target.motionAt !== null && JSON.stringify(target.retime) !== JSON.stringify(retime))
+    say(
+      r,
+      'changed',
+      'speed-twice',
+      at,
+      `${named(target)} is given two speeds, in lines ${target.motionAt} and ${at}; the later one, ${line.framesPerSecond} frames a second at ${formatRate(r.rate)}, was taken.`,
+      target,
+    );
+  target.retime = retime;
+  target.motionAt = at;
+}
+
+function retimeOf(fps: number, rate: Rate): Retime {
+  if (fps === 0) return { kind: 'freeze' };
+  const magnitude = Math.abs(fps);
+  const natural = Math.abs(magnitude - framesPerSecond(rate)) < 0.006 || magnitude === nominal(rate);
+  if (natural && fps > 0) return NATURAL;
+  return natural ? REVERSE : { kind: 'constant', speed: over(fractionOf(fps), fraction(nominal(rate))) };
+}
+
+/**
+ * The side of a transition that an M2 line speaks of: the one whose reel and source in it names, else the one whose
+ * reel, else, where the line has a clip's name in place of the reel, the one whose source in. Of two equal ones it is the
+ * incoming one.
+ */
+function motionTarget(r: Reading, { reel, timecode }: MotionLine): Draft | null {
+  const incoming = r.current;
+  if (!incoming) return null;
+  const outgoing = incoming.transitionIn ? incoming.from : null;
+  const same = (a: string, b: string) => a.trim().toUpperCase() === b.trim().toUpperCase();
+  const stands = (label: string | null, { sourceRate }: Draft) =>
+    label !== null && readTimecode(label, sourceRate)?.frames === readTimecode(timecode, sourceRate)?.frames;
+  const sides = [
+    { draft: incoming, reel: reel === '' || same(incoming.lines.reel, reel), source: stands(incoming.lines.sourceIn, incoming) },
+    ...(outgoing
+      ? [
+          {
+            draft: outgoing,
+            reel: same(outgoing.lines.reel, reel),
+            source: stands(outgoing.lines.sourceIn, outgoing) || stands(incoming.fromSource, outgoing),
+          },
+        ]
+      : []),
+  ];
+  const found = sides.find((s) => s.reel && s.source) ?? sides.find((s) => s.reel) ?? sides.find((s) => s.source);
+  return found?.draft ?? null;
+}

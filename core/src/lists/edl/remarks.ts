@@ -1,0 +1,157 @@
+import type { EventKind } from '../../edit';
+import { framesPerDay, readTimecode } from '../../time';
+import { beyondName, fileNameOfUrl } from '../paths';
+import { type Comment, readComment, withGrade } from './comments';
+import { type Draft, excerpt, keepNote, named, type Reading, type Side, say } from './draft';
+import type { PlacedLine } from './grammar';
+
+const NAMES: readonly Comment['kind'][] = ['from-clip', 'to-clip', 'source-file', 'from-file', 'to-file'];
+
+/**
+ * True in a list whose names stand before the events they speak of: there is one before the first event, one between any
+ * two, and none after the last. Everywhere else a comment belongs to the event line above it (common practice).
+ */
+export function namesComeFirst(lines: readonly PlacedLine[]): boolean {
+  let [named, events] = [false, 0];
+  let outgoing = false;
+  for (const line of lines) {
+    if (line.kind === 'comment') named ||= NAMES.includes(readComment(line.text)?.kind ?? 'effect');
+    if (line.kind !== 'event') continue;
+    const second = outgoing && line.recordIn !== line.recordOut;
+    outgoing = line.recordIn === line.recordOut;
+    if (second) continue;
+    if (!named) return false;
+    named = false;
+    events++;
+  }
+  return events > 0 && !named;
+}
+
+/** Takes a comment for the event line above it. */
+export function takeComment(r: Reading, text: string, at: number): void {
+  const draft = r.current;
+  const comment = readComment(text);
+  if (comment?.kind === 'reel-replaced') {
+    r.longReels.set(comment.written.toUpperCase(), comment.name);
+    return;
+  }
+  if (text.trim() === '') return;
+  draft?.said.push(text.trim());
+  if (!draft || !comment) {
+    keepNote(r, text.trimEnd());
+    if (draft && !draft.leftOut) say(r, 'kept', 'comment', at, `A comment was kept as a note: "${excerpt(text)}".`, draft);
+    return;
+  }
+  take(r, draft, comment, at);
+}
+
+function take(r: Reading, draft: Draft, comment: Exclude<Comment, { kind: 'reel-replaced' }>, at: number): void {
+  const joined = draft.transitionIn !== null;
+  // A side is spoken of from its clip's name on.
+  const spokenOf: Side = joined && draft.side === 'from' && draft.fromSide.clipName !== '' ? draft.fromSide : draft;
+  switch (comment.kind) {
+    case 'from-clip':
+      draft.side = 'from';
+      (joined ? draft.fromSide : draft).clipName = comment.name;
+      return;
+    case 'to-clip':
+      draft.side = 'to';
+      draft.namesIncoming = true;
+      draft.clipName = comment.name;
+      return;
+    case 'source-file':
+      takeFile(spokenOf, comment.name);
+      return;
+    case 'from-file':
+      takeFile(joined ? draft.fromSide : draft, comment.name);
+      return;
+    case 'to-file':
+      draft.namesIncoming = true;
+      takeFile(draft, comment.name);
+      return;
+    case 'reel':
+      draft.reel = comment.name;
+      return;
+    case 'made':
+      draft.kind = MADE_KINDS.find((k) => k === comment.what) ?? draft.kind;
+      return;
+    case 'effect':
+      takeEffect(r, draft, comment.name, at);
+      return;
+    case 'sop':
+      spokenOf.cdl = withGrade(spokenOf.cdl, comment.sop);
+      return;
+    case 'saturation':
+      spokenOf.cdl = withGrade(spokenOf.cdl, { saturation: comment.saturation });
+      return;
+    case 'marker': {
+      const read = readTimecode(comment.timecode, r.rate)?.frames ?? draft.record.in;
+      const day = framesPerDay(r.rate);
+      // Behind midnight its label is of the next day.
+      const record = draft.record.in - read > day / 2 ? read + day : read;
+      draft.markers.push({ record, colour: comment.colour, text: comment.text });
+    }
+  }
+}
+
+const MADE_KINDS: readonly EventKind[] = ['bars', 'generator', 'title'];
+
+function takeFile(side: Side, written: string): void {
+  side.fileName = fileNameOfUrl(written);
+  side.mediaPath = beyondName(written, side.fileName);
+}
+
+/** Names of effects that say no more than the event line does. */
+const ORDINARY = /dissolve|wipe|fade|\bcut\b/i;
+
+function takeEffect(r: Reading, draft: Draft, name: string, at: number): void {
+  keepNote(r, `EFFECT NAME: ${name}`);
+  if (draft.leftOut) return;
+  if (draft.transitionIn && !ORDINARY.test(name))
+    say(r, 'changed', 'transition-kind', at, `The transition "${excerpt(name)}" is shown as a ${draft.transitionIn.type}.`, draft);
+  else if (!draft.transitionIn)
+    say(r, 'lost', 'effect', at, `The effect "${excerpt(name)}" has no place in a conform; its name is kept as a note.`, draft);
+}
+
+/**
+ * Gives each side of a transition what its comments say of it. A name of the outgoing clip alone speaks of the incoming
+ * one where the outgoing is black or has another name; a grade or a file beside it does so too. What contradicts the
+ * outgoing event's own lines is said, and those stand.
+ */
+export function settleSides(r: Reading, draft: Draft): void {
+  const { fromSide, from } = draft;
+  if (!draft.transitionIn || (fromSide.clipName === '' && fromSide.fileName === '' && fromSide.cdl === null)) return;
+  if (!draft.namesIncoming) {
+    draft.cdl ??= fromSide.cdl;
+    if (draft.fileName === '') takeOver(draft, fromSide);
+    const another = draft.transitionIn.from === 'black' || (from !== null && from.clipName !== '' && from.clipName !== fromSide.clipName);
+    if (draft.clipName === '' && another) draft.clipName = fromSide.clipName;
+    else if (from && from.clipName === '') from.clipName = fromSide.clipName;
+    return;
+  }
+  if (!from) {
+    if (draft.transitionIn.from === 'previous' && fromSide.clipName !== '') draft.notes.push(`FROM CLIP NAME: ${fromSide.clipName}`);
+    return;
+  }
+  const differs =
+    (fromSide.clipName !== '' && from.clipName !== '' && from.clipName !== fromSide.clipName) ||
+    (fromSide.fileName !== '' && from.fileName !== '' && from.fileName !== fromSide.fileName) ||
+    (fromSide.cdl !== null && from.cdl !== null && JSON.stringify(from.cdl) !== JSON.stringify(fromSide.cdl));
+  if (differs)
+    say(
+      r,
+      'changed',
+      'outgoing-differs',
+      draft.line,
+      `${named(draft)} names another clip, file or grade for the shot it leaves than that event itself (${named(from)}, "${from.clipName}"); the event's own was kept.`,
+      from,
+    );
+  if (from.clipName === '') from.clipName = fromSide.clipName;
+  if (from.fileName === '') takeOver(from, fromSide);
+  from.cdl ??= fromSide.cdl;
+}
+
+function takeOver(to: Side, { fileName, mediaPath }: Side): void {
+  to.fileName = fileName;
+  to.mediaPath = mediaPath;
+}
