@@ -21,14 +21,14 @@ export const isDropLabel = (timecode: string): boolean => timecode.lastIndexOf('
 
 function labelsOf(lines: readonly PlacedLine[]): Labels {
   let [highest, semicolonAt]: [number, number | null] = [0, null];
-  for (const line of lines) {
+  for (const { line, at } of lines) {
     if (line.kind !== 'event') continue;
     for (const timecode of [line.sourceIn, line.sourceOut, line.recordIn, line.recordOut])
       highest = Math.max(highest, Number(timecode.slice(timecode.search(/\d+$/))));
-    if (semicolonAt === null && isDropLabel(line.recordIn)) semicolonAt = line.at;
+    if (semicolonAt === null && isDropLabel(line.recordIn)) semicolonAt = at;
   }
-  const fcm = lines.find((l) => l.kind === 'fcm');
-  return { highest, semicolonAt, fcm: fcm ? { dropFrame: fcm.dropFrame, at: fcm.at } : null };
+  const fcm = lines.flatMap(({ line, at }) => (line.kind === 'fcm' ? [{ dropFrame: line.dropFrame, at }] : []))[0] ?? null;
+  return { highest, semicolonAt, fcm };
 }
 
 /**

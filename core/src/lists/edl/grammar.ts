@@ -52,7 +52,10 @@ export type Line =
   | { readonly kind: 'unknown'; readonly text: string };
 
 /** A line that says something, with its place in the file, from 1. */
-export type PlacedLine = Line & { readonly at: number };
+export interface PlacedLine {
+  readonly line: Line;
+  readonly at: number;
+}
 
 /** A timecode that can stand in a list: none is below zero. */
 const isLabel = (word: string): boolean => word[0] !== '-' && isTimecode(word);
@@ -73,7 +76,7 @@ export function readLines(text: string): { lines: PlacedLine[]; letGo: number } 
     from = end + (text.charCodeAt(end) === 13 && text.charCodeAt(end + 1) === 10 ? 2 : 1);
     if (!line) continue;
     if (line.kind === 'unknown' && ++unknown > MOST_UNKNOWN) letGo++;
-    else lines.push({ ...line, at });
+    else lines.push({ line, at });
   }
   return { lines, letGo };
 }

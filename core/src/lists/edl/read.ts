@@ -4,7 +4,7 @@ import { recordsInOrder, sourceBetween } from '../midnight';
 import { allTold, noticeLog } from '../notices';
 import type { ListOptions } from '../options';
 import { countingOf, isDropLabel } from './counting';
-import { type Draft, excerpt, keepNote, named, newDraft, type Reading, say } from './draft';
+import { type Draft, excerpt, keepNote, named, newDraft, type Reading, say, unsaid } from './draft';
 import { type EventLine, type PlacedLine, readLines } from './grammar';
 import { REVERSE, takeMotion } from './motion';
 import { namesComeFirst, settleSides, takeComment } from './remarks';
@@ -50,12 +50,11 @@ export function readEdl(text: string, options: ListOptions = {}): EditList {
 /** The record spans of all event lines; where labels begin anew at midnight, what follows counts on. */
 function recordSpans(lines: readonly PlacedLine[], rate: Rate): readonly FrameRange[] {
   const frames = (label: string) => readTimecode(label, rate)?.frames ?? 0;
-  const spans = lines.flatMap((l) => (l.kind === 'event' ? [range(frames(l.recordIn), frames(l.recordOut))] : []));
+  const spans = lines.flatMap(({ line: l }) => (l.kind === 'event' ? [range(frames(l.recordIn), frames(l.recordOut))] : []));
   return recordsInOrder(spans, rate);
 }
 
-function take(r: Reading, line: PlacedLine): void {
-  const { at } = line;
+function take(r: Reading, { line, at }: PlacedLine): void {
   switch (line.kind) {
     case 'title':
       r.title = line.text;
@@ -97,7 +96,7 @@ function takeBroken(r: Reading, text: string, at: number): void {
   );
   if (/^M2\b/i.test(text)) return;
   closeOutgoing(r);
-  leaveOut(r, newDraft({ ...NO_LINE, number: /^\d+/.exec(text)?.[0] ?? '' }, at, UNPLACED(r.rate)));
+  leaveOut(r, newDraft({ ...NO_LINE, number: /^\d+/.exec(text)?.[0] ?? '' }, at, 'clip', r.rate, NOWHERE, NOWHERE));
 }
 
 const NO_LINE: EventLine = {
@@ -114,7 +113,7 @@ const NO_LINE: EventLine = {
   recordIn: '',
   recordOut: '',
 };
-const UNPLACED = (rate: Rate) => ({ sourceRate: rate, source: range(0, 0), record: range(0, 0) });
+const NOWHERE = range(0, 0);
 
 function leaveOut(r: Reading, draft: Draft): void {
   draft.leftOut = true;
@@ -191,10 +190,11 @@ function join(r: Reading, draft: Draft, outgoing: Draft | null): void {
           .slice(-FURTHEST_BACK)
           .reverse()
           .find((d) => d.record.out === draft.record.in && d.channels.some((c) => draft.channels.includes(c))) ?? null);
+  draft.fromSide = unsaid();
   if (!outgoing) return;
   draft.fromSource = outgoing.lines.sourceIn;
   const { clipName, fileName, mediaPath, cdl } = outgoing;
-  Object.assign(draft.fromSide, { clipName, fileName, mediaPath, cdl });
+  draft.fromSide = { clipName, fileName, mediaPath, cdl };
   draft.notes.push(...outgoing.notes);
   draft.markers.push(...outgoing.markers);
   const { from } = draft;
@@ -222,7 +222,7 @@ function kindOf(reel: string): EventKind {
 function draftOf(r: Reading, line: EventLine, at: number, record: FrameRange): Draft {
   // A semicolon says drop-frame of its own label; a colon says nothing against what stands above.
   const drops = r.sourceDrop || (isDropLabel(line.sourceIn) && canDropFrames(r.rate));
-  const sourceRate = { ...r.rate, dropFrame: drops };
+  const sourceRate = drops === r.rate.dropFrame ? r.rate : { ...r.rate, dropFrame: drops };
   const labels = [
     readTimecode(line.sourceIn, sourceRate),
     readTimecode(line.sourceOut, sourceRate),
@@ -230,7 +230,7 @@ function draftOf(r: Reading, line: EventLine, at: number, record: FrameRange): D
     readTimecode(line.recordOut, r.rate),
   ] as const;
   const { source, backwards } = sourceBetween(labels[0]?.frames ?? 0, labels[1]?.frames ?? 0, lengthOf(record), sourceRate);
-  const draft = newDraft(line, at, { sourceRate, source, record, kind: kindOf(line.reel) });
+  const draft = newDraft(line, at, kindOf(line.reel), sourceRate, source, record);
   const name = named(line);
   if (record.out < record.in || (record.out === record.in && line.join !== 'cut')) {
     draft.leftOut = true;
@@ -342,7 +342,7 @@ function trackFrom(r: Reading, name: string, drafts: Draft[], places: Map<Draft,
       );
     if (!places.has(draft)) places.set(draft, place);
     const join = draft.transitionIn;
-    return newEvent({ ...draft, transitionIn: join && leavesNothing(draft, before) ? { ...join, from: 'black' } : join }, place);
+    return newEvent(join && leavesNothing(draft, before) ? { ...draft, transitionIn: { ...join, from: 'black' } } : draft, place);
   });
   return { name, kind: name.startsWith('V') ? 'picture' : 'sound', events };
 }

@@ -14,7 +14,7 @@ const NAMES: readonly Comment['kind'][] = ['from-clip', 'to-clip', 'source-file'
 export function namesComeFirst(lines: readonly PlacedLine[]): boolean {
   let [named, events] = [false, 0];
   let outgoing = false;
-  for (const line of lines) {
+  for (const { line } of lines) {
     if (line.kind === 'comment') named ||= NAMES.includes(readComment(line.text)?.kind ?? 'effect');
     if (line.kind !== 'event') continue;
     const second = outgoing && line.recordIn !== line.recordOut;
