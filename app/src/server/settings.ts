@@ -7,6 +7,7 @@ import {
   type Original,
   type Raster,
   recordSpan,
+  startOf,
   sameSpeed,
 } from '@gemello/core';
 import type { SettingCheck } from '../contract';
@@ -64,7 +65,7 @@ function labelCheck(list: EditList): SettingCheck {
 
 function startCheck(list: EditList, movie: Original | null): SettingCheck {
   // Labels are compared, not counts: read at another rate the same label is another count.
-  const start = formatTimecode(recordSpan(list).in, list.rate);
+  const start = formatTimecode(startOf(list), list.rate);
   const reference = movie ? (movie.hasTimecode ? formatTimecode(movie.start, movie.rate) : 'no timecode') : '';
   const plain = (label: string) => label.replace(';', ':');
   const agrees = movie ? plain(reference) === plain(start) : null;

@@ -43,6 +43,8 @@ export interface Shot {
 export interface Layer {
   readonly name: string;
   readonly shots: readonly Shot[];
+  /** The last record out of the shots up to each one: beyond its own where events overlap. */
+  readonly reach: readonly Frames[];
 }
 
 /** The cut, rebuilt from originals. Layers go from the bottom up. */
@@ -67,6 +69,7 @@ export function compile(cut: Standing, originals: readonly Original[] | Readonly
     (track): Layer => ({
       name: track.name,
       shots: track.events.map((event, index) => shotOfEvent(event, tailFrames(track, index), byPath, cut)),
+      reach: reachOf(track.events),
     }),
   );
   return {
@@ -77,6 +80,14 @@ export function compile(cut: Standing, originals: readonly Original[] | Readonly
     viewing: cut.viewing,
     layers,
   };
+}
+
+function reachOf(events: readonly StandingEvent[]): Frames[] {
+  let reach = Number.NEGATIVE_INFINITY;
+  return events.map(({ record }) => {
+    reach = Math.max(reach, record.out);
+    return reach;
+  });
 }
 
 /** There may be many more originals than the cut uses. */

@@ -48,8 +48,8 @@ export function pictureAt(conform: Conform, record: Frames, picture: Picture = n
 
 function layPart(picture: Filling, layer: Layer, at: number, record: Frames): void {
   const after = firstAfter(layer.shots, record);
-  const found = layer.shots[after - 1];
-  const shot = found && contains(found.event.record, record) ? found : null;
+  const last = layer.shots[after - 1];
+  const shot = last && contains(last.event.record, record) ? last : stillRunning(layer, after - 2, record);
   const next = layer.shots[after];
   const early = next?.event.transitionIn;
   // A transition that is centred on the cut begins while the event before it still stands.
@@ -64,7 +64,7 @@ function layPart(picture: Filling, layer: Layer, at: number, record: Frames): vo
     add(picture, at, shot, record, 'alone', null, 1);
     return;
   }
-  const previous = layer.shots[after - 2];
+  const previous = shot === last ? layer.shots[after - 2] : null;
   const stillSeen = previous && previous.event.record.out + previous.tail > record ? previous : null;
   // Before a transition that begins after its cut, what leaves still stands alone.
   if (into < 0) {
@@ -72,6 +72,15 @@ function layPart(picture: Filling, layer: Layer, at: number, record: Frames): vo
     return;
   }
   mix(picture, at, stillSeen, shot, join, record);
+}
+
+/** Of events that overlap the later one is shown, and the earlier one again where that has ended. */
+function stillRunning(layer: Layer, from: number, record: Frames): Shot | null {
+  for (let i = from; i >= 0 && (layer.reach[i] as Frames) > record; i--) {
+    const shot = layer.shots[i] as Shot;
+    if (contains(shot.event.record, record)) return shot;
+  }
+  return null;
 }
 
 /**

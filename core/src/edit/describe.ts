@@ -10,6 +10,7 @@ import {
   recordSpan,
   type SequenceName,
   speedOf,
+  startOf,
 } from './model';
 
 /** The list in the shape of the command-line contract: timecodes as text at their own rate. */
@@ -104,13 +105,13 @@ export function describeEvent(event: ListEvent, rate: Rate): EventDescription {
 
 /** Describes a whole list for the command line and the screens. */
 export function describeList(list: EditList): ListDescription {
-  const span = recordSpan(list);
+  const start = startOf(list);
   return {
     format: list.format,
     title: list.title,
     rate: list.rate,
-    startTimecode: formatTimecode(span.in, list.rate),
-    durationFrames: span.out - span.in,
+    startTimecode: formatTimecode(start, list.rate),
+    durationFrames: recordSpan(list).out - start,
     tracks: list.tracks.map((t) => ({ name: t.name, kind: t.kind, events: t.events.map((e) => describeEvent(e, list.rate)) })),
     sequences: [...list.sequences],
     framing: list.framing,

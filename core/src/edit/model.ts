@@ -228,6 +228,8 @@ export interface EditList {
   readonly format: string;
   readonly title: string;
   readonly rate: Rate;
+  /** The record frame the cut begins at, where the list states it; an empty stretch may stand before its first event. */
+  readonly start: Frames | null;
   readonly framing: Framing | null;
   /** The cuts the file holds where there are several; empty when it holds this one only. */
   readonly sequences: readonly SequenceName[];
@@ -277,6 +279,7 @@ const NONE: readonly never[] = [];
 /** An empty list: what a reader starts from. */
 export const EMPTY_LIST: Omit<EditList, 'format' | 'rate'> = {
   title: '',
+  start: null,
   framing: null,
   sequences: [],
   tracks: [],
@@ -311,6 +314,12 @@ export function recordSpan(list: EditList): FrameRange {
       end = Math.max(end, event.record.out);
     }
   return start <= end ? { in: start, out: end } : { in: 0, out: 0 };
+}
+
+/** The record frame a cut begins at: as its list states it, where no event stands before that; else its first event's. */
+export function startOf(list: EditList): Frames {
+  const first = recordSpan(list).in;
+  return list.start === null ? first : Math.min(list.start, first);
 }
 
 /** Picture tracks from the bottom layer up. */

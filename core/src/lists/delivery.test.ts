@@ -143,7 +143,7 @@ describe('how a list is written', () => {
       ],
     } as const;
     const rich = {
-      ...list([event('V1/1', 0, 20, 100, { retime: keyed, linked: ['A1/1'] }), event('V1/2', 20, 20, 0, { retime: NATURAL })]),
+      ...list([event('V1/1', 0, 20, 100, { retime: keyed, linked: ['V1/2'] }), event('V1/2', 20, 20, 0, { retime: NATURAL })]),
       framing: { raster: { width: 1920, height: 1080 }, pixelAspect: 1, fields: null },
     };
     const codes = (name: string) => writeList(rich, format(name), name).notices.map((n) => n.code);

@@ -92,6 +92,7 @@ function stacked(lists: readonly EditList[], files: readonly ReadFile[]): EditLi
     format: base?.format ?? 'none',
     title: base?.title ?? '',
     rate: base?.rate ?? ({ num: 24, den: 1, dropFrame: false } as Rate),
+    start: base?.start ?? null,
     framing: lists.map((l) => l.framing).find((f) => f !== null) ?? null,
     sequences: [],
     tracks: [...tracks.filter((t) => t.kind === 'picture'), ...tracks.filter((t) => t.kind === 'sound')],

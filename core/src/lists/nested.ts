@@ -2,6 +2,9 @@ import { atRecordIn, trimmed } from '../conform';
 import type { ListEvent, Track } from '../edit';
 import { type FrameRange, type Frames, lengthOf, overlapOf, type Rate, sameSpeed } from '../time';
 
+/** How many events the nested cuts of a list may be opened into: a small file can nest many levels of many cuts. */
+export const MOST_OPENED = 20_000;
+
 /** A nested cut, opened: its layers from the bottom up, on the record of the cut it stands in. */
 export interface Opened {
   readonly layers: readonly (readonly ListEvent[])[];
@@ -46,13 +49,13 @@ export function throughWindow(
 
 /**
  * Opens a nested cut that one event shows: `outer.source` is the window over it, counted like the
- * record of `inside`. Null where opening would not show the same picture: the nested cut is retimed,
- * resized, switched off, runs at another rate, or has several layers that come in with a transition.
+ * record of `inside`, which runs at `rate` too. Null where opening would not show the same picture: the nested cut is
+ * retimed, resized, switched off, is counted at another rate, or has several layers that come in with a transition.
  */
 export function openNested(outer: ListEvent, inside: readonly Track[], leavesWithTransition: boolean, rate: Rate): Opened | null {
   const plain = outer.retime.kind === 'natural' && outer.placement === null && outer.enabled && outer.markers.length === 0;
   const layers = inside.filter((t) => t.kind === 'picture' && t.events.length > 0);
-  if (!plain || layers.length === 0 || layers.some((t) => t.events.some((e) => !sameSpeed(e.sourceRate, outer.sourceRate)))) return null;
+  if (!plain || layers.length === 0 || !sameSpeed(outer.sourceRate, rate) || outer.phase.num !== 0) return null;
   const joined = outer.transitionIn !== null || leavesWithTransition;
   if (joined && layers.length > 1) return null;
   const window = { in: outer.source.in, out: outer.source.in + lengthOf(outer.record) };

@@ -1,28 +1,13 @@
-import { asLists } from '../conform';
+import { asLists, withTransitionsAtStart } from '../conform';
 import { type EditList, identified } from '../edit';
+import { arrived } from './arrival';
 import { readEdl, writeEdl } from './edl';
 import { type ListOptions, unreadableList } from './options';
 import { readOtio, writeOtio } from './otio';
+import { inPlainText } from './plain';
 import { guessMapping, isList, looksLikeTable, readTable, writeTable } from './table';
 import { decodeListFile, encodeListFile, headOf } from './text';
 import { readXmeml, writeXmeml } from './xmeml';
-
-/** What a format has no room for. `layers`: more than one picture track in a file. */
-export type Feature =
-  | 'layers'
-  | 'dissolves'
-  | 'wipes'
-  | 'keys'
-  | 'placement'
-  | 'cdl'
-  | 'switched-off'
-  | 'file-names'
-  | 'numbers'
-  | 'mixed-rates'
-  | 'keyed-speed'
-  | 'framing'
-  | 'links'
-  | 'part-frames';
 
 /** One format Gemello reads and writes. */
 export interface ListFormat {
@@ -36,15 +21,20 @@ export interface ListFormat {
   readonly write: (list: EditList, fileName?: string) => Uint8Array;
   /** The file as text for people; null where the format is none. */
   readonly textOf: (bytes: Uint8Array) => string | null;
-  readonly carries: readonly Feature[];
+  /** True where a list can say more than cuts. */
+  readonly hasTransitions: boolean;
+  /** True where a list states the rate of its record. */
+  readonly statesRate: boolean;
+  /** The list as the format lays it, in what it means to say: no more than the layout differs, and what is lost is not yet. */
+  readonly asLaid: (list: EditList) => EditList;
   /** True where systems read one picture layer a file, so that layers are better written apart. */
   readonly flat: boolean;
-  /** True where a source is counted from the first frame of its event's transition, and not from the cut. */
-  readonly fromTransition: boolean;
 }
 
 /** A format that is text: `recognises` gets the first part of it. */
-type TextFormat = Omit<ListFormat, 'recognises' | 'read' | 'write' | 'textOf'> & {
+type TextFormat = Omit<ListFormat, 'recognises' | 'read' | 'write' | 'textOf' | 'asLaid'> & {
+  /** True where events begin with their transitions, so that a cut is laid out for it. */
+  readonly startsWithTransition: boolean;
   readonly recognises: (head: string) => boolean;
   readonly read: (text: string, options: ListOptions) => EditList;
   readonly write: (list: EditList) => string;
@@ -55,9 +45,10 @@ const ofText = (format: TextFormat): ListFormat => ({
   recognises: (bytes) => format.recognises(headOf(bytes)),
   read(bytes, options = {}) {
     const decoded = decodeListFile(bytes);
-    return 'problem' in decoded ? unreadableList(format.name, decoded.problem) : identified(format.read(decoded.text, options));
+    return 'problem' in decoded ? unreadableList(format.name, decoded.problem) : identified(arrived(format.read(decoded.text, options)));
   },
-  write: (list, fileName = '') => encodeListFile(fileName, format.write(asLists(list))),
+  write: (list, fileName = '') => encodeListFile(fileName, format.write(asLists(inPlainText(list).list))),
+  asLaid: (list) => asLists(format.startsWithTransition ? withTransitionsAtStart(list) : list),
   textOf(bytes) {
     const decoded = decodeListFile(bytes);
     return 'text' in decoded ? decoded.text : null;
@@ -72,23 +63,11 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     extensions: ['otio', 'otioz'],
     recognises: (head) => /^\s*\{/.test(head) && head.includes('OTIO_SCHEMA'),
     flat: false,
-    fromTransition: false,
+    hasTransitions: true,
+    statesRate: true,
+    startsWithTransition: false,
     read: readOtio,
     write: writeOtio,
-    carries: [
-      'layers',
-      'dissolves',
-      'wipes',
-      'keys',
-      'placement',
-      'cdl',
-      'switched-off',
-      'file-names',
-      'numbers',
-      'mixed-rates',
-      'keyed-speed',
-      'part-frames',
-    ],
   }),
   ofText({
     name: 'xmeml',
@@ -96,10 +75,11 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     extensions: ['xml', 'xmeml'],
     recognises: (head) => /<xmeml[\s>]/.test(head),
     flat: false,
-    fromTransition: true,
+    hasTransitions: true,
+    statesRate: true,
+    startsWithTransition: false,
     read: readXmeml,
     write: writeXmeml,
-    carries: ['layers', 'dissolves', 'wipes', 'placement', 'switched-off', 'file-names', 'mixed-rates', 'keyed-speed', 'framing', 'links'],
   }),
   ofText({
     name: 'edl',
@@ -107,10 +87,11 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     extensions: ['edl'],
     recognises: (head) => /^\s*(TITLE:|FCM:)/im.test(head) || /^\s*\d+\s+\S+.*(\d\d[:;]){3}\d\d/m.test(head),
     flat: true,
-    fromTransition: true,
+    hasTransitions: true,
+    statesRate: false,
+    startsWithTransition: true,
     read: readEdl,
     write: writeEdl,
-    carries: ['layers', 'dissolves', 'wipes', 'keys', 'cdl', 'file-names', 'numbers'],
   }),
   ofText({
     name: 'table',
@@ -120,10 +101,11 @@ export const LIST_FORMATS: readonly ListFormat[] = [
       looksLikeTable(head) ||
       isList(guessMapping((head.split(/\r\n|\r|\n/)[0] ?? '').split(/[,;\t]/).map((h) => h.replace(/^"|"$/g, '').trim()))),
     flat: true,
-    fromTransition: true,
+    hasTransitions: false,
+    statesRate: false,
+    startsWithTransition: true,
     read: readTable,
     write: writeTable,
-    carries: ['layers', 'file-names', 'numbers'],
   }),
 ];
 

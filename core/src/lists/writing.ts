@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import { type EditList, type ListEvent, type Notice, pictureTracks, recordSpan } from '../edit';
 import { canDropFrames, formatRate, relabel } from '../time';
-import { lossesIn } from './losses';
+import { lossesOf } from './losses';
 import { type ShortReel, shortReels } from './reels';
 import type { ListFormat } from './registry';
 
@@ -43,8 +43,13 @@ export function writeList(given: EditList, format: ListFormat, fileName: string,
           ),
         }))
       : [{ fileName, bytes: format.write(list, fileName) }];
+  // No list goes out that was not read again: what differs is told.
+  const losses = lossesOf(
+    list,
+    format,
+    files.map((f) => f.bytes),
+  );
   if (reels.length > 0) files.push({ fileName: `${stem}_reels.csv`, bytes: new TextEncoder().encode(reelTable(reels)) });
-  const losses = lossesIn(list, format).filter((n) => layers.length < 2 || n.code !== 'cannot-carry-layers');
   return { files, notices: [...notices, ...losses], reels };
 }
 
@@ -98,7 +103,7 @@ function recounted(list: EditList, drop: boolean, say: (code: string, message: s
     record: { in: e.record.in + by, out: e.record.out + by },
     markers: e.markers.map((m) => ({ ...m, record: m.record + by })),
   }));
-  return { ...moved, rate };
+  return { ...moved, rate, start: list.start === null ? null : list.start + by };
 }
 
 /** Numbers events in record order; what stands alike on several tracks keeps one number. */

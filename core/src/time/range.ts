@@ -1,3 +1,4 @@
+import { type Fraction, fraction, over, times } from './fraction';
 import type { Frames, Rate, Seconds } from './rate';
 
 /** A span of frames; `out` is the first frame that is no longer in it. Empty when `in === out`. */
@@ -34,6 +35,10 @@ export function convertByRealTime(frames: Frames, from: Rate, to: Rate): Frames 
   const quotient = numerator / denominator;
   return Number(numerator < 0n && quotient * denominator !== numerator ? quotient - 1n : quotient);
 }
+
+/** The position that frame `at` of `from` has at another rate, exact: frame 1000 of 24 is 1041 2/3 of 25. */
+export const carriedExactly = (at: Fraction, from: Rate, to: Rate): Fraction =>
+  from.num === to.num && from.den === to.den ? at : times(at, over(fraction(to.num, to.den), fraction(from.num, from.den)));
 
 /**
  * Converts by **frame count**: frame n stays frame n, and the picture runs faster or slower.

@@ -80,10 +80,17 @@ export const children = (node: Node | null | undefined, name: string): Node[] =>
 /** The text below a chain of names; empty when any is missing. */
 export const textAt = (node: Node | null | undefined, ...names: string[]): string =>
   names.reduce<Node | null | undefined>((at, name) => child(at, name), node)?.text ?? '';
-/** The whole number below a chain of names, or null. */
-export function intAt(node: Node | null | undefined, ...names: string[]): number | null {
+/** The number below a chain of names, whole or not (`25`, `25.0`, `-1`, `1e3`); null where there is none. */
+export function numberAt(node: Node | null | undefined, ...names: string[]): number | null {
   const text = textAt(node, ...names);
-  return /^-?\d+$/.test(text) ? Number(text) : null;
+  return text.length <= LONGEST_NUMBER && /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d{1,3})?$/i.test(text) ? Number(text) : null;
 }
+/** The same as a whole number, the nearest where it is none. */
+export function intAt(node: Node | null | undefined, ...names: string[]): number | null {
+  const number = numberAt(node, ...names);
+  return number === null || !Number.isSafeInteger(Math.round(number)) ? null : Math.round(number);
+}
+const LONGEST_NUMBER = 40;
+
 export const escaped = (text: string): string =>
   text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c] ?? c);

@@ -1,34 +1,23 @@
-import { atRecordIn, runOf, spanOf, trimmed } from '../../conform';
+import { atRecordIn, trimmed } from '../../conform';
 import {
   atLine,
+  type EventKind,
   type Framing,
   type ListEvent,
   type Marker,
   type Notice,
   newEvent,
   type Raster,
-  type Retime,
   type Severity,
 } from '../../edit';
-import {
-  canDropFrames,
-  ceilOf,
-  decimalOf,
-  type FrameRange,
-  type Frames,
-  fraction,
-  lengthOf,
-  magnitude,
-  parseTimecode,
-  RATES,
-  type Rate,
-  range,
-  rateOf,
-  times,
-} from '../../time';
-import { child, children, intAt, type Node, textAt } from '../../xml';
+import { carriedExactly, decimalOf, type Frames, formatRate, fraction, fractionOf, type Rate, range, sameSpeed, ZERO } from '../../time';
+import { child, children, intAt, type Node, numberAt, textAt } from '../../xml';
+import { type NoticeLog, tell } from '../notices';
 import { beyondName, fileNameOfUrl } from '../paths';
-import { foreignEffects, isAnimated, placementOf, speedAt } from './effects';
+import { foreignEffects, type Speed, speedAt } from './effects';
+import { curvesOf, placementOf } from './placement';
+import { fileClock, type ItemRates, rateAt } from './rates';
+import { isAsLong, sourceRun, stillAt, tickedIn, type Used } from './source';
 
 /** What the reading of one sequence carries along. */
 export interface Reading {
@@ -39,24 +28,16 @@ export interface Reading {
   /** Files and master clips are described once and referred to by id after that. */
   readonly files: ReadonlyMap<string, Node>;
   readonly masters: ReadonlyMap<string, Node>;
-  readonly notices: Notice[];
+  readonly log: NoticeLog<Notice>;
   /** The sequences that events stand for, by event id, until they are opened. */
   readonly nests: Map<string, Node>;
+  /** Rates that were told to be mixed, so that each mixture is told once. */
+  readonly mixtures: Set<string>;
 }
 
 export function say(r: Reading, severity: Severity, code: string, at: Node, message: string, event: string | null = null): void {
-  r.notices.push({ severity, code, place: atLine(at.line), event, message });
+  tell(r.log, { severity, code, place: atLine(at.line), event, message });
 }
-
-/** `timebase` is the whole number of labels a second; `ntsc` TRUE makes it that number times 1000/1001. */
-export function rateAt(node: Node | null): Rate | null {
-  const base = intAt(node, 'rate', 'timebase');
-  if (base === null || base <= 0 || base > 1000) return null;
-  return /^true$/i.test(textAt(node, 'rate', 'ntsc')) ? rateOf(base * 1000, 1001) : rateOf(base);
-}
-
-export const withCounting = (rate: Rate, display: string): Rate =>
-  /^DF$/i.test(display.trim()) && canDropFrames(rate) ? { ...rate, dropFrame: true } : rate;
 
 /** Pixel aspects by the names that stand in the format (ITU-R BT.601 rasters; from memory). */
 const PIXEL_ASPECTS: Record<string, number> = { square: 1, 'ntsc-601': 10 / 11, 'pal-601': 59 / 54 };
@@ -87,7 +68,8 @@ export const edgesOf = (item: Node) => ({ start: intAt(item, 'start') ?? -1, end
 
 /**
  * One clip on the track. Where `start` or `end` is -1 the transition beside it says where the clip
- * begins or ends to be seen; the cut point is where its alignment puts it.
+ * begins or ends to be seen; the cut point is where its alignment puts it. `start` and `end` count at the sequence's rate,
+ * `in` and `out` at the item's own, and both are carried to the rate of the file.
  */
 export function eventOf(r: Reading, item: Node, key: string, before: Join | null, after: Join | null, picture: boolean): ListEvent | null {
   const name = textAt(item, 'name');
@@ -97,8 +79,14 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
     in: edges.start === -1 && before ? before.cut : edges.start,
     out: edges.end === -1 && after ? after.cut : edges.end,
   };
-  const [first, last] = [intAt(item, 'in'), intAt(item, 'out')];
-  if (record.in < 0 || record.out <= record.in || first === null || last === null || last <= first) {
+  const generator = item.name === 'generatoritem';
+  const nested = picture ? child(item, 'sequence') : null;
+  const file = nested ? null : fileOf(r, item, name, key);
+  const itemRate = rateAt(item) ?? rateAt(file) ?? r.rate;
+  const clock = fileClock(file, itemRate);
+  const rates: ItemRates = { sequence: r.rate, item: itemRate, file: nested ? itemRate : clock.rate };
+  const used = usedOf(item) ?? (generator ? { in: ZERO, out: fraction(Math.max(1, seen.out - seen.in)) } : null);
+  if (record.in < 0 || record.out <= record.in || used === null) {
     say(
       r,
       'unreadable',
@@ -108,28 +96,31 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
     );
     return null;
   }
-  const nested = picture ? child(item, 'sequence') : null;
-  const file = fileOf(r, item);
-  const timecode = child(file, 'timecode');
-  const rate = withCounting(rateAt(timecode) ?? rateAt(file) ?? rateAt(item) ?? r.rate, textAt(timecode, 'displayformat'));
-  const base = nested ? 0 : (intAt(timecode, 'frame') ?? parseTimecode(textAt(timecode, 'string'), rate) ?? 0);
-  const run = sourceRun(picture ? speedAt(item) : { kind: 'natural' }, { in: first, out: last }, seen, record);
+  const held = picture && !generator ? stillAt(item, file, used) : null;
+  const speed: Speed = held ? { kind: 'freeze' } : picture && !generator ? speedAt(item) : { kind: 'natural' };
+  const run = sourceRun(speed, held ? { in: held, out: fractionOf(decimalOf(held) + 1) } : used, seen, record, rates);
+  const base = nested ? 0 : clock.start;
   if (nested) r.nests.set(key, nested);
-  const generator = item.name === 'generatoritem';
   if (generator)
     say(r, 'kept', 'generator', item, `"${name}" is made by the editor's system; it has no camera original and needs none.`, key);
   if (picture) sayEffects(r, item, name, key);
+  if (!nested && !generator) {
+    sayRates(r, item, name, rates, key);
+    sayPosition(r, item, name, used, rates.item, key);
+    if (speed.kind === 'natural') sayLength(r, item, name, used, seen, rates, key);
+  }
   const fileName = fileNameOfUrl(textAt(file, 'pathurl')) || textAt(file, 'name');
   const whole = newEvent({
     key,
-    kind: generator ? (/title|text/i.test(`${name} ${textAt(item, 'effect', 'effectcategory')}`) ? 'title' : 'generator') : 'clip',
-    reel: textAt(timecode, 'reel', 'name'),
+    kind: generator ? generatorKind(item, name) : 'clip',
+    reel: textAt(file, 'timecode', 'reel', 'name'),
     clipName: name,
     fileName,
-    sourceRate: rate,
+    sourceRate: rates.file,
     mediaPath: beyondName(textAt(file, 'pathurl'), fileName),
-    source: { in: base + run.source.in, out: base + run.source.out },
-    sourceLabels: `${base} ${first} ${last}`,
+    source: range(base + run.source.in, base + run.source.out),
+    sourceLabels: `${base} ${numberAt(item, 'in')} ${numberAt(item, 'out')}`,
+    phase: run.phase,
     record: { in: r.start + seen.in, out: r.start + seen.out },
     retime: run.retime,
     transitionIn: before && {
@@ -139,8 +130,12 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
       from: 'previous',
       wipeCode: before.wipeCode,
     },
-    placement: picture ? placementOf(item, rasterOf(nested ?? file), r.frame) : null,
-    markers: markersOf(item, r, first, seen.in),
+    placement: picture
+      ? placementOf(item, rasterOf(nested ?? file), r.frame, (when) =>
+          decimalOf(carriedExactly(fractionOf(when - decimalOf(used.in)), rates.item, rates.sequence)),
+        )
+      : null,
+    markers: markersOf(item, r, used, seen.in, rates),
     notes: notesOf(item),
     line: item.line,
     enabled: !/^false$/i.test(textAt(item, 'enabled')),
@@ -152,46 +147,41 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
   return atRecordIn(trimmed(whole, { in: r.start + record.in, out: r.start + record.out }), r.rate);
 }
 
-/**
- * The source an item uses, from the file's first frame, over all the record it is seen on, transitions included. `in`
- * and `out` count frames of the file, or, when they are as far apart as `start` and `end` under a speed, frames of the
- * item after retiming: both are in use (from memory). A keyed speed begins at the lowest frame that the event's `own`
- * part and its keys name.
- */
-function sourceRun(
-  speed: ReturnType<typeof speedAt>,
-  used: FrameRange,
-  seen: FrameRange,
-  own: FrameRange,
-): { source: FrameRange; retime: Retime } {
-  const length = lengthOf(seen);
-  if (speed.kind === 'freeze') return { source: used, retime: speed };
-  if (speed.kind === 'natural') return { source: range(used.in, used.in + length), retime: speed };
-  if (speed.kind === 'graph') {
-    const keys = speed.keys.map((k) => ({ record: k.record - used.in, source: k.source }));
-    const retime: Retime = { kind: 'keyed', keys };
-    const run = runOf(newEvent({ ...UNPLACED, retime }), UNPLACED.sourceRate);
-    const span = spanOf(run, own.in - seen.in, own.out - seen.in + 1);
-    const first = Math.min(span.in, ...keys.map((k) => Math.floor(k.source)));
-    return {
-      source: range(first, Math.max(first + 1, span.out - 1, ...keys.map((k) => Math.ceil(k.source)))),
-      retime: { kind: 'keyed', keys: keys.map((k) => ({ record: k.record, source: k.source - first })) },
-    };
+/** The effects that stand for what is made without media, by the names our own writer gives them too. */
+function generatorKind(item: Node, name: string): EventKind {
+  const id = textAt(item, 'effect', 'effectid').toLowerCase();
+  if (id === 'bars' || id === 'title' || id === 'black' || id === 'generator') return id;
+  return /title|text/i.test(`${name} ${textAt(item, 'effect', 'effectcategory')}`) ? 'title' : 'generator';
+}
+
+/** `in` and `out` as numbers, whole or not; null where they are none or hold nothing. */
+function usedOf(item: Node): Used | null {
+  const [first, last] = [numberAt(item, 'in'), numberAt(item, 'out')];
+  return first === null || last === null || last <= first ? null : { in: fractionOf(first), out: fractionOf(last) };
+}
+
+/** The file of an item: its own, its master clip's, or that of the active angle where it has several. */
+function fileOf(r: Reading, item: Node, name: string, key: string): Node | null {
+  const angles = children(child(item, 'multiclip'), 'angle');
+  const active = angles.find((a) => /^true$/i.test(textAt(a, 'activevideoangle'))) ?? angles[0];
+  if (active) {
+    const clip = child(active, 'clip');
+    const whole = clip && clip.children.length === 0 ? (r.masters.get(clip.attributes.id ?? '') ?? clip) : clip;
+    say(
+      r,
+      'changed',
+      'several-angles',
+      item,
+      `"${name}" holds ${angles.length} angles; the active one, "${textAt(whole, 'name')}", was read, and the others were left out.`,
+      key,
+    );
+    return described(r, child(whole, 'file'));
   }
-  const pace = magnitude(speed.speed);
-  const passed = (frames: Frames) => times(pace, fraction(frames));
-  if (Math.abs(lengthOf(used) - length) > 1) return { source: used, retime: speed };
-  const from = Math.round(decimalOf(passed(used.in)));
-  return { source: range(from, from + Math.max(1, ceilOf(passed(lengthOf(used))))), retime: speed };
+  return described(r, child(item, 'file') ?? child(r.masters.get(textAt(item, 'masterclipid')), 'file'));
 }
 
-/** For asking the time map what a speed does where no more is known. */
-const UNPLACED = { key: '', sourceRate: RATES['24'], source: range(0, 1), record: range(0, 1) };
-
-function fileOf(r: Reading, item: Node): Node | null {
-  const file = child(item, 'file') ?? child(r.masters.get(textAt(item, 'masterclipid')), 'file');
-  return file && file.children.length === 0 && file.attributes.id ? (r.files.get(file.attributes.id) ?? file) : file;
-}
+const described = (r: Reading, file: Node | null): Node | null =>
+  file && file.children.length === 0 && file.attributes.id ? (r.files.get(file.attributes.id) ?? file) : file;
 
 /** The raster of a file, or of a nested sequence. */
 const rasterOf = (node: Node | null): Raster | null => {
@@ -202,24 +192,77 @@ const rasterOf = (node: Node | null): Raster | null => {
 function sayEffects(r: Reading, item: Node, name: string, key: string): void {
   for (const effect of foreignEffects(item))
     say(r, 'lost', 'effect', item, `The effect "${effect}" on "${name}" has no place in a conform and was left out.`, key);
-  if (isAnimated(item))
+  const curves = curvesOf(item);
+  if (curves.length > 0)
     say(
       r,
       'changed',
-      'animated',
+      'curved-motion',
       item,
-      `"${name}" changes size, position, crop or opacity on the way; what it begins with was taken.`,
+      `"${name}" moves on curves (${curves.slice(0, 3).join(', ')}); it was read as moving evenly from key to key.`,
       key,
     );
 }
 
-function markersOf(item: Node, r: Reading, first: Frames, seenIn: Frames): Marker[] {
-  return children(item, 'marker').map((m) => ({
-    record: r.start + seenIn + (intAt(m, 'in') ?? 0) - first,
-    colour: null,
-    text: [textAt(m, 'name'), textAt(m, 'comment')].filter(Boolean).join(' '),
-  }));
+function sayRates(r: Reading, at: Node, name: string, { item, file, sequence }: ItemRates, key: string): void {
+  if (sameSpeed(item, file) && sameSpeed(item, sequence)) return;
+  const mixture = `${formatRate(item)} ${formatRate(file)}`;
+  if (r.mixtures.has(mixture)) return;
+  r.mixtures.add(mixture);
+  say(
+    r,
+    'kept',
+    'rates-carried',
+    at,
+    `"${name}" counts its source at ${formatRate(item)}, its file runs at ${formatRate(file)} and the cut at ${formatRate(sequence)}; positions were carried by real time, here and in every item like it.`,
+    key,
+  );
 }
+
+/** Some systems state the source position a second time, in ticks: where the two disagree one of them is wrong. */
+function sayPosition(r: Reading, item: Node, name: string, used: Used, rate: Rate, key: string): void {
+  const ticked = tickedIn(item, rate);
+  if (ticked === null || Math.abs(ticked - decimalOf(used.in)) < 0.6) return;
+  say(
+    r,
+    'changed',
+    'positions-disagree',
+    item,
+    `"${name}" states where its source begins twice, as frame ${decimalOf(used.in)} and in ticks as frame ${ticked.toFixed(2)}, both at ${formatRate(rate)}; the frame was taken. Check the shot.`,
+    key,
+  );
+}
+
+function sayLength(
+  r: Reading,
+  at: Node,
+  name: string,
+  used: Used,
+  seen: { in: Frames; out: Frames },
+  { item, sequence }: ItemRates,
+  key: string,
+): void {
+  const length = fractionOf(decimalOf(used.out) - decimalOf(used.in));
+  if (isAsLong(length, seen, item, sequence)) return;
+  say(
+    r,
+    'changed',
+    'length-differs',
+    at,
+    `"${name}" takes ${decimalOf(length)} frames of source at ${formatRate(item)} for ${seen.out - seen.in} frames of record and states no speed; its source in and the length of the record are used.`,
+    key,
+  );
+}
+
+/** Markers count as `in` does. */
+function markersOf(item: Node, r: Reading, used: Used, seenIn: Frames, { item: rate, sequence }: ItemRates): Marker[] {
+  return children(item, 'marker').map((m) => {
+    const into = carriedExactly(fractionOf((numberAt(m, 'in') ?? 0) - decimalOf(used.in)), rate, sequence);
+    return { record: r.start + seenIn + Math.round(decimalOf(into)), colour: null, text: markerText(m) };
+  });
+}
+
+export const markerText = (marker: Node): string => [textAt(marker, 'name'), textAt(marker, 'comment')].filter(Boolean).join(' ');
 
 function notesOf(item: Node): string[] {
   const label = textAt(item, 'labels', 'label2');

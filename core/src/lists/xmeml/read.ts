@@ -1,17 +1,19 @@
 import { type EditList, EMPTY_LIST, type Framing, type ListEvent, newEvent, type Track } from '../../edit';
-import { type Frames, nominal, parseTimecode, RATES, type Rate, relabel } from '../../time';
+import { type Frames, formatRate, formatTimecode, nominal, parseTimecode, RATES, type Rate, relabel, sameSpeed } from '../../time';
 import { child, children, intAt, type Node, parseXml, textAt } from '../../xml';
-import { nestedNotice, type Opened, openNested, withOpened } from '../nested';
+import { MOST_OPENED, nestedNotice, type Opened, openNested, withOpened } from '../nested';
+import { allTold, noticeLog, tell } from '../notices';
 import { type ListOptions, unreadableList } from '../options';
-import { edgesOf, eventOf, framingAt, type Join, type Reading, rateAt, say, withCounting } from './item';
+import { edgesOf, eventOf, framingAt, type Join, markerText, type Reading, say } from './item';
+import { rateAt, withCounting } from './rates';
 
 /** Nested sequences below this depth are not opened. */
 const DEEPEST = 16;
 
 /**
  * Reads interchange XML with the root element `xmeml`, versions 4 and 5. `start` and `end` are
- * frames of the sequence, -1 where a transition stands; `in` and `out` are frames of the file,
- * counted from its first frame, to which the file's own timecode is added. Nested sequences are
+ * frames of the sequence, -1 where a transition stands; `in` and `out` are frames at the item's own rate, counted from the
+ * file's first frame; they are carried to the file's rate, and its timecode is added. Nested sequences are
  * opened where that shows the same picture. Never throws on content.
  */
 export function readXmeml(text: string, options: ListOptions = {}): EditList {
@@ -23,7 +25,7 @@ export function readXmeml(text: string, options: ListOptions = {}): EditList {
   const sequence = sequences[options.sequence ?? 0] ?? sequences[0];
   if (!sequence) return unreadableList('xmeml', 'The file holds no sequence.');
   const described = descriptions(root);
-  const list = sequenceList(sequence, options, described, 0);
+  const list = sequenceList(sequence, options, described, [sequence]);
   if (sequences.length < 2) return list;
   const others = sequences.filter((s) => s !== sequence).map((s) => `"${textAt(s, 'name')}"`);
   const message = `The file holds ${sequences.length} sequences; "${list.title}" was read, and not ${others.join(', ')}.`;
@@ -52,11 +54,13 @@ interface Descriptions {
   readonly files: Map<string, Node>;
   readonly masters: Map<string, Node>;
   readonly sequences: Map<string, Node>;
+  /** How many events nested sequences may still be opened into. */
+  readonly left: { events: number };
 }
 
 /** Everything that is described once, by id. */
 function descriptions(root: Node): Descriptions {
-  const found: Descriptions = { files: new Map(), masters: new Map(), sequences: new Map() };
+  const found: Descriptions = { files: new Map(), masters: new Map(), sequences: new Map(), left: { events: MOST_OPENED } };
   const by: Record<string, Map<string, Node>> = { file: found.files, clip: found.masters, sequence: found.sequences };
   const pending = [root];
   for (let node = pending.pop(); node; node = pending.pop()) {
@@ -66,38 +70,72 @@ function descriptions(root: Node): Descriptions {
   return found;
 }
 
-function sequenceList(sequence: Node, options: ListOptions, described: Descriptions, depth: number): EditList {
-  const rate = options.rate ?? rateAt(sequence) ?? RATES['24'];
+/** `path` holds the sequences that are open around this one, itself the last. */
+function sequenceList(sequence: Node, options: ListOptions, described: Descriptions, path: readonly Node[]): EditList {
+  const log = noticeLog();
+  const stated = rateAt(sequence);
+  const { rate, assumed } = stated ? { rate: stated, assumed: null } : rateOfItems(sequence, described);
   const timecode = child(sequence, 'timecode');
-  const counted = withCounting(rate, textAt(timecode, 'displayformat'));
+  const display = textAt(timecode, 'displayformat');
+  const counted = withCounting(options.rate ?? rate, display);
   const media = child(sequence, 'media');
-  const stated = framingAt(child(child(child(media, 'video'), 'format'), 'samplecharacteristics'));
+  const framing = framingAt(child(child(child(media, 'video'), 'format'), 'samplecharacteristics'));
+  const outermost = path.length === 1;
   const r: Reading = {
     rate: counted,
-    start: depth > 0 ? 0 : startOf(timecode, withCounting(rateAt(sequence) ?? counted, textAt(timecode, 'displayformat')), counted),
-    frame: stated?.raster ?? null,
+    start: outermost ? startOf(timecode, withCounting(rate, display), counted) : 0,
+    frame: framing?.raster ?? null,
     files: described.files,
     masters: described.masters,
-    notices: [],
+    log,
     nests: new Map(),
+    mixtures: new Set(),
   };
+  if (!options.rate && assumed) say(r, 'changed', 'rate-assumed', sequence, assumed);
   const read = [
     ...children(child(media, 'video'), 'track').map((node, i) => trackOf(r, node, `V${i + 1}`, 'picture')),
     ...children(child(media, 'audio'), 'track').map((node, i) => trackOf(r, node, `A${i + 1}`, 'sound')),
   ].filter((t) => t.events.length > 0);
-  const { tracks, keys } = withOpened(read, openedIn(r, read, options, described, depth));
-  const notes = children(sequence, 'marker').map(
-    (m) => `Marker at ${textAt(m, 'in')}: ${[textAt(m, 'name'), textAt(m, 'comment')].filter(Boolean).join(' ')}`,
-  );
+  const { tracks, keys } = withOpened(read, openedIn(r, read, options, described, path));
+  const markers = children(sequence, 'marker');
+  const notes = markers.map((m) => `Marker at ${formatTimecode(r.start + (intAt(m, 'in') ?? 0), counted)}: ${markerText(m)}`);
+  if (notes.length > 0 && outermost)
+    say(
+      r,
+      'kept',
+      'sequence-markers',
+      sequence,
+      `Markers on the cut itself are kept as ${notes.length === 1 ? 'a note' : `${notes.length} notes`} of the list.`,
+    );
   return {
     ...EMPTY_LIST,
     format: 'xmeml',
     title: textAt(sequence, 'name'),
     rate: counted,
-    framing: framingWith(stated, options),
+    start: timecode && outermost ? r.start : null,
+    framing: framingWith(framing, options),
     tracks: withLinks(tracks, read, keys),
     notes,
-    notices: r.notices.map((n) => ({ ...n, event: (n.event && keys.get(n.event)) ?? n.event })),
+    notices: allTold(log).map((n) => ({ ...n, event: (n.event && keys.get(n.event)) ?? n.event })),
+  };
+}
+
+/** The rate of a sequence that states none: that of its first item that does. */
+function rateOfItems(sequence: Node, { files }: Descriptions): { rate: Rate; assumed: string } {
+  const named = `The sequence "${textAt(sequence, 'name')}" does not state its frame rate`;
+  for (const track of children(child(child(sequence, 'media'), 'video'), 'track'))
+    for (const item of children(track, 'clipitem')) {
+      const file = child(item, 'file');
+      const rate = rateAt(item) ?? rateAt(file) ?? rateAt(files.get(file?.attributes.id ?? '') ?? null);
+      if (rate)
+        return {
+          rate,
+          assumed: `${named}; ${formatRate(rate)}, the rate of its first clip, was taken. Set the rate if that is wrong: every number depends on it.`,
+        };
+    }
+  return {
+    rate: RATES['24'],
+    assumed: `${named}, nor do its clips; 24 was assumed. Set the rate if that is wrong: every number depends on it.`,
   };
 }
 
@@ -124,19 +162,53 @@ function withLinks(tracks: readonly Track[], read: readonly Track[], keys: Reado
 }
 
 /** The nested sequences that can be opened, by the id of the event that shows them. */
-function openedIn(r: Reading, tracks: readonly Track[], options: ListOptions, described: Descriptions, depth: number): Map<string, Opened> {
+function openedIn(
+  r: Reading,
+  tracks: readonly Track[],
+  options: ListOptions,
+  described: Descriptions,
+  path: readonly Node[],
+): Map<string, Opened> {
   const opened = new Map<string, Opened>();
   for (const track of tracks)
     track.events.forEach((event, index) => {
       const named = r.nests.get(event.key);
       if (!named) return;
       const sequence = named.children.length > 0 ? named : described.sequences.get(named.attributes.id ?? '');
+      if (sequence && path.includes(sequence)) {
+        say(
+          r,
+          'lost',
+          'nested-circle',
+          named,
+          `The nested cut "${event.clipName}" shows itself; it was kept as one event and not opened.`,
+          event.key,
+        );
+        return;
+      }
+      if (described.left.events <= 0 || path.length > DEEPEST) {
+        const why =
+          path.length > DEEPEST
+            ? `lies more than ${DEEPEST} levels deep`
+            : `would be one of more than ${MOST_OPENED} events in nested cuts`;
+        say(
+          r,
+          'lost',
+          'nested-too-many',
+          named,
+          `The nested cut "${event.clipName}" ${why}; it was kept as one event and not opened.`,
+          event.key,
+        );
+        return;
+      }
+      described.left.events--;
       const leaves = track.events[index + 1]?.transitionIn?.from === 'previous';
-      const inside = sequence && depth < DEEPEST ? sequenceList(sequence, { ...options, rate: undefined }, described, depth + 1) : null;
-      const made = inside && openNested(event, inside.tracks, leaves, r.rate);
-      if (made) {
+      const inside = sequence ? sequenceList(sequence, { ...options, rate: undefined }, described, [...path, sequence]) : null;
+      const made = inside && sameSpeed(inside.rate, r.rate) ? openNested(event, inside.tracks, leaves, r.rate) : null;
+      if (made && inside) {
         opened.set(event.key, made);
-        for (const n of inside.notices) r.notices.push({ ...n, event: event.key });
+        described.left.events -= made.layers.reduce((sum, l) => sum + l.length, 0);
+        for (const n of inside.notices) tell(r.log, { ...n, event: event.key });
       }
       const { code, message } = nestedNotice(event.clipName, made);
       say(r, 'changed', code, named, message, event.key);

@@ -1,6 +1,6 @@
 import { atRecordIn, onWholeFrame, trimmed } from '../../conform';
-import { type EditList, type Framing, type ListEvent, recordSpan, speedOf, type Track } from '../../edit';
-import { type Frames, formatTimecode, lengthOf, nominal, type Rate } from '../../time';
+import { type EditList, type Framing, type ListEvent, type PoseKey, recordSpan, speedOf, startOf, type Track } from '../../edit';
+import { carriedExactly, ceilOf, decimalOf, type Frames, formatTimecode, fractionOf, lengthOf, nominal, type Rate } from '../../time';
 import { escaped } from '../../xml';
 import { pathOf } from '../paths';
 
@@ -44,21 +44,22 @@ function formatElement(framing: Framing | null): Part {
 /**
  * Writes interchange XML (`xmeml` version 5). Each event names a file of its own whose timecode
  * begins at the first frame used, so that `in` counts from there; transitions stand with the
- * alignment their cut point needs. Speeds go out as time remaps, keyed ones as a graph; under a speed
- * `in` and `out` count frames of the item after retiming.
+ * alignment their cut point needs. Each item counts at the rate of its source. Speeds go out as time remaps, keyed ones as
+ * a graph; under a speed `in` and `out` count frames of the item after retiming. A transition that nothing stands before
+ * comes from black.
  */
 export function writeXmeml(list: EditList): string {
-  const span = recordSpan(list);
+  const start = startOf(list);
   const tracks = (kind: Track['kind']) =>
-    list.tracks.filter((t) => t.kind === kind).map((t) => element('track', itemsOf(t, span.in, list.rate)));
+    list.tracks.filter((t) => t.kind === kind).map((t) => element('track', itemsOf(t, start, list.rate)));
   const body = element(
     'xmeml',
     [
       element('sequence', [
         element('name', list.title),
-        element('duration', lengthOf(span)),
+        element('duration', Math.max(0, recordSpan(list).out - start)),
         rateElement(list.rate),
-        timecodeElement(span.in, list.rate, null),
+        timecodeElement(start, list.rate, null),
         element('media', [element('video', [formatElement(list.framing), ...tracks('picture')]), element('audio', tracks('sound'))]),
       ]),
     ],
@@ -70,8 +71,9 @@ export function writeXmeml(list: EditList): string {
 function itemsOf(track: Track, start: Frames, rate: Rate): string[] {
   return track.events.flatMap((event, index) => {
     const next = track.events[index + 1];
-    const leaving = next?.transitionIn?.from === 'previous' && next.record.in === event.record.out ? next.transitionIn : null;
-    const join = event.transitionIn;
+    const joins = next?.transitionIn?.from === 'previous' && next.record.in === event.record.out && next.transitionIn.duration > 0;
+    const leaving = joins ? next.transitionIn : null;
+    const join = event.transitionIn && event.transitionIn.duration > 0 ? event.transitionIn : null;
     const items: string[] = [];
     if (join) {
       const from = event.record.in - start - join.before;
@@ -104,16 +106,24 @@ function itemsOf(track: Track, start: Frames, rate: Rate): string[] {
 function usedFrames(event: ListEvent, head: Frames, tail: Frames, rate: Rate): { file: Frames; in: Frames; out: Frames } {
   const { retime, source } = event;
   const seen = onWholeFrame(atRecordIn(trimmed(event, { in: event.record.in - head, out: event.record.out + tail }), rate));
-  const total = lengthOf(seen.record);
-  if (retime.kind === 'freeze') return { file: source.in, in: 0, out: lengthOf(source) };
+  const total = inItem(lengthOf(seen.record), event, rate);
+  if (retime.kind === 'freeze') return { file: source.in, in: 0, out: Math.max(1, lengthOf(source)) };
   if (retime.kind === 'keyed') return { file: source.in, in: 0, out: total };
   // The file begins at the first frame needed, so that no count goes below zero.
   const file = Math.max(0, seen.source.in);
-  return retime.kind === 'natural' ? { file, in: seen.source.in - file, out: seen.source.in - file + total } : { file, in: 0, out: total };
+  if (retime.kind !== 'natural') return { file, in: 0, out: total };
+  return { file, in: seen.source.in - file, out: seen.source.in - file + lengthOf(seen.source) };
 }
 
+/** A stretch of record in frames of an item, which counts at the rate of its source. */
+const inItem = (frames: number, { sourceRate }: ListEvent, rate: Rate): Frames =>
+  ceilOf(carriedExactly(fractionOf(frames), rate, sourceRate));
+/** The same where a part of a frame may be said. */
+const exactlyInItem = (frames: number, { sourceRate }: ListEvent, rate: Rate): number =>
+  Number(decimalOf(carriedExactly(fractionOf(frames), rate, sourceRate)).toFixed(9));
+
 function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean, rate: Rate): string {
-  const join = event.transitionIn;
+  const join = event.transitionIn && event.transitionIn.duration > 0 ? event.transitionIn : null;
   const head = join?.before ?? 0;
   const used = usedFrames(event, head, tail, rate);
   const generator = event.kind !== 'clip';
@@ -147,10 +157,14 @@ function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean, 
             ],
             ` id="file-${escaped(event.key)}"`,
           ),
-      ...filters(event, head),
+      ...filters(event, used.in, head, rate),
       ...event.linked.map((id) => element('link', [element('linkclipref', id)])),
       ...event.markers.map((m) =>
-        element('marker', [element('name', m.text), element('in', used.in + m.record - event.record.in + head), element('out', -1)]),
+        element('marker', [
+          element('name', m.text),
+          element('in', exactlyInItem(m.record - event.record.in + head, event, rate) + used.in),
+          element('out', -1),
+        ]),
       ),
       label ? element('labels', [element('label2', label.slice(LABEL.length))]) : null,
       comments.length > 0
@@ -166,14 +180,17 @@ function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean, 
 
 const LABEL = 'Label: ';
 
-function filters({ retime, placement }: ListEvent, head: Frames): string[] {
+function filters(event: ListEvent, first: Frames, head: Frames, rate: Rate): string[] {
+  const { retime, placement } = event;
   const parameter = (id: string, ...inside: string[]) => element('parameter', [element('parameterid', id), element('name', id), ...inside]);
   const value = (id: string, inside: string | number | readonly Part[]) => parameter(id, element('value', inside));
   const filter = (id: string, parameters: string[]) =>
     element('filter', [element('effect', [element('name', id), element('effectid', id), element('effecttype', 'motion'), ...parameters])]);
   const made: string[] = [];
   if (retime.kind === 'keyed') {
-    const keys = retime.keys.map((k) => element('keyframe', [element('when', k.record + head), element('value', k.source)]));
+    const keys = retime.keys.map((k) =>
+      element('keyframe', [element('when', exactlyInItem(k.record + head, event, rate)), element('value', k.source)]),
+    );
     made.push(filter('timeremap', [value('speed', speedOf(retime) * 100), value('variablespeed', 1), parameter('graphdict', ...keys)]));
   } else if (retime.kind !== 'natural') {
     const speed = speedOf(retime);
@@ -186,23 +203,29 @@ function filters({ retime, placement }: ListEvent, head: Frames): string[] {
     );
   }
   if (!placement) return made;
-  const { scaleX: scale, rotation, x, y, crop, opacity } = placement;
-  if (scale !== 1 || rotation !== 0 || x !== 0 || y !== 0)
+  const { keys } = placement;
+  /** A parameter of one value, or of one for each key where it moves. */
+  const posed = (id: string, of: (pose: Omit<PoseKey, 'record'>) => number | readonly Part[]) => {
+    if (new Set(keys.map((k) => JSON.stringify(of(k)))).size < 2) return value(id, of(placement));
+    const when = (k: PoseKey) => Number((first + exactlyInItem(k.record + head, event, rate)).toFixed(9));
+    return parameter(id, ...keys.map((k) => element('keyframe', [element('when', when(k)), element('value', of(k))])));
+  };
+  const any = (says: (pose: Omit<PoseKey, 'record'>) => boolean) => says(placement) || keys.some(says);
+  if (any((p) => p.scaleX !== 1 || p.scaleY !== 1 || p.rotation !== 0 || p.x !== 0 || p.y !== 0))
     made.push(
       filter('basic', [
-        value('scale', scale * 100),
-        value('rotation', rotation),
-        value('center', [element('horiz', x), element('vert', y)]),
+        posed('scale', (p) => p.scaleX * 100),
+        posed('rotation', (p) => p.rotation),
+        posed('center', (p) => [element('horiz', p.x), element('vert', p.y)]),
       ]),
     );
-  const edges = Object.entries(crop);
-  if (edges.some(([, share]) => share !== 0))
+  if (any((p) => Object.values(p.crop).some((share) => share !== 0)))
     made.push(
       filter(
         'crop',
-        edges.map(([edge, share]) => value(edge, share * 100)),
+        (['left', 'right', 'top', 'bottom'] as const).map((edge) => posed(edge, (p) => p.crop[edge] * 100)),
       ),
     );
-  if (opacity !== 1) made.push(filter('opacity', [value('opacity', opacity * 100)]));
+  if (any((p) => p.opacity !== 1)) made.push(filter('opacity', [posed('opacity', (p) => p.opacity * 100)]));
   return made;
 }

@@ -1,0 +1,49 @@
+import { type EditList, type ListEvent, type Notice, pictureTracks } from '../edit';
+import { allTold, noticeLog, tell } from './notices';
+import { inPlainText } from './plain';
+
+/**
+ * A list as it arrives, with what is said of every list whatever its format: that it is empty, that events overlap on
+ * their track, that a text holds what is no text. A list of which none of that is so comes back as it is.
+ */
+export function arrived(given: EditList): EditList {
+  const { list, events } = inPlainText(given);
+  const log = noticeLog();
+  const say = (severity: Notice['severity'], code: string, event: ListEvent | null, message: string) =>
+    tell(log, { severity, code, place: event?.line ? { line: event.line } : null, event: event?.key ?? null, message });
+  const pictures = pictureTracks(list).filter((t) => t.events.length > 0);
+  const others = list.tracks.length - pictures.length;
+  if (list.tracks.every((t) => t.events.length === 0)) {
+    if (!list.notices.some((n) => n.code === 'unreadable'))
+      say('lost', 'empty', null, 'No event of the list could be taken over; there is nothing to conform. Ask for the list again.');
+  } else if (pictures.length === 0)
+    say(
+      'lost',
+      'no-picture',
+      null,
+      `The list holds sound only, on ${others} ${others === 1 ? 'track' : 'tracks'}; there is no picture to conform.`,
+    );
+  for (const track of pictures)
+    track.events.forEach((event, index) => {
+      const before = track.events[index - 1];
+      if (!before || event.record.in >= before.record.out) return;
+      const frames = before.record.out - event.record.in;
+      say(
+        'changed',
+        'overlap',
+        event,
+        `${nameOf(event)} begins ${frames} ${frames === 1 ? 'frame' : 'frames'} before ${nameOf(before)} has ended, both on ${track.name}; the later one is shown.`,
+      );
+    });
+  if (events.length > 0)
+    tell(log, {
+      severity: 'changed',
+      code: 'no-text',
+      place: null,
+      event: events[0] ?? null,
+      message: `Names or notes of ${events.length} ${events.length === 1 ? 'event' : 'events'} held characters that are no text; those were left out.`,
+    });
+  return log.told.length === 0 ? list : { ...list, notices: [...list.notices, ...allTold(log)] };
+}
+
+const nameOf = (event: ListEvent): string => (event.number ? `event ${event.number}` : `"${event.clipName}"`).replace(/^e/, 'E');

@@ -1,0 +1,43 @@
+import type { EditList, ListEvent, Marker, Track } from '../edit';
+
+/**
+ * Characters that are no text: controls but for tab and line breaks, halves of characters that stand alone, and the two
+ * codes that Unicode keeps from being characters.
+ */
+const NO_TEXT = /[^\P{Cc}\t\n\r]|[\p{Surrogate}\uFFFE\uFFFF]/u;
+const ALL_OF_IT = new RegExp(NO_TEXT.source, 'gu');
+
+const clean = (text: string): string => (NO_TEXT.test(text) ? text.replace(ALL_OF_IT, '') : text);
+
+const isClean = ({ reel, clipName, fileName, mediaPath, number, notes, markers, sourceLabels }: ListEvent): boolean =>
+  ![reel, clipName, fileName, mediaPath, number, sourceLabels].some((t) => NO_TEXT.test(t)) &&
+  !notes.some((n) => NO_TEXT.test(n)) &&
+  !markers.some((m) => NO_TEXT.test(m.text) || NO_TEXT.test(m.colour ?? ''));
+
+/** A list whose texts are text throughout, and the keys of the events in which that left something out. */
+export function inPlainText(list: EditList): { readonly list: EditList; readonly events: readonly string[] } {
+  const events: string[] = [];
+  const tracks = list.tracks.map((track): Track => {
+    if (track.events.every(isClean)) return track;
+    return {
+      ...track,
+      events: track.events.map((event) => {
+        if (isClean(event)) return event;
+        events.push(event.key);
+        return {
+          ...event,
+          reel: clean(event.reel),
+          clipName: clean(event.clipName),
+          fileName: clean(event.fileName),
+          mediaPath: clean(event.mediaPath),
+          number: clean(event.number),
+          sourceLabels: clean(event.sourceLabels),
+          notes: event.notes.map(clean),
+          markers: event.markers.map((m): Marker => ({ ...m, text: clean(m.text), colour: m.colour && clean(m.colour) })),
+        };
+      }),
+    };
+  });
+  const whole = events.length === 0 && !NO_TEXT.test(list.title) && !list.notes.some((n) => NO_TEXT.test(n));
+  return { list: whole ? list : { ...list, tracks, title: clean(list.title), notes: list.notes.map(clean) }, events };
+}

@@ -1,0 +1,117 @@
+import { type EditList, type ListEvent, type Notice, pictureTracks, type Track } from '../edit';
+import { type Frames, lengthOf, sameSpeed } from '../time';
+import { ASPECTS, type Aspect } from './aspects';
+import type { ListFormat } from './registry';
+
+/** An event as it was to be written, and what was read of it again; null where nothing was. */
+interface Pair {
+  readonly meant: ListEvent;
+  readonly found: ListEvent | null;
+}
+
+/**
+ * What a format did not carry of a list, told from what its own reader reads from what was written: every difference is
+ * in one of the notices. `meant` is the list as the format lays it (its transitions where the format has them).
+ */
+export function lossesBetween(meant: EditList, found: EditList, format: ListFormat): Notice[] {
+  const notices: Notice[] = [];
+  const say = (severity: Notice['severity'], code: string, message: string, event: string | null = null) =>
+    notices.push({ severity, code: `cannot-carry-${code}`, place: null, event, message });
+  const ofFormat = found.notices.find((n) => n.code === 'unreadable');
+  if (ofFormat) {
+    say('lost', 'list', `What was written could not be read again: ${ofFormat.message}`);
+    return notices;
+  }
+  const { pairs, added } = paired(meant, found);
+  const context = { meant: meant.rate, found: found.rate };
+  for (const aspect of ASPECTS) {
+    const hit = pairs.filter((p) => aspect.differs(p.meant, p.found, context));
+    const [first] = hit;
+    if (first) say(severityOf(aspect), aspect.code, aspect.message(eventCount(hit.length), format.title), first.meant.key);
+  }
+  if (added > 0) say('lost', 'added', `${eventCount(added)} more than the cut has: ${format.title} reads them where none were.`);
+  for (const { severity, code, message } of ofTheList(meant, found, format)) say(severity, code, message);
+  return notices;
+}
+
+const eventCount = (n: number): string => `${n} ${n === 1 ? 'event' : 'events'}`;
+const severityOf = ({ mild }: Aspect): Notice['severity'] => (mild ? 'changed' : 'lost');
+
+function ofTheList(meant: EditList, found: EditList, { title, name }: ListFormat): Pick<Notice, 'severity' | 'code' | 'message'>[] {
+  const told: Pick<Notice, 'severity' | 'code' | 'message'>[] = [];
+  const layers = filled(pictureTracks(meant)).length;
+  if (filled(pictureTracks(found)).length < layers)
+    told.push({ severity: 'lost', code: 'layers', message: `${layers} layers: ${title} holds ${filled(pictureTracks(found)).length}.` });
+  const names = (list: EditList) =>
+    filled(list.tracks)
+      .map((t) => t.name)
+      .join(' ');
+  if (names(meant) !== names(found))
+    told.push({
+      severity: 'changed',
+      code: 'track-names',
+      message: `The names of tracks: ${names(meant)} come back as ${names(found) || 'none'}.`,
+    });
+  if (meant.framing && JSON.stringify(meant.framing) !== JSON.stringify(found.framing))
+    told.push({ severity: 'changed', code: 'framing', message: `The raster of the cut: ${title} does not state it.` });
+  if (!sameSpeed(meant.rate, found.rate))
+    told.push({ severity: 'lost', code: 'rate', message: `The frame rate of the cut: ${title} states another.` });
+  else if (meant.rate.dropFrame !== found.rate.dropFrame)
+    told.push({ severity: 'changed', code: 'counting', message: `Whether record timecode is drop-frame: ${title} does not state it.` });
+  const inLine = (text: string) => text.replace(/\s+/g, ' ').trim();
+  if (inLine(meant.title) !== inLine(found.title))
+    told.push({ severity: 'changed', code: 'title', message: `The title "${meant.title}": ${title} gives back "${found.title}".` });
+  const notes = meant.notes.filter((n) => !found.notes.map(inLine).includes(inLine(n)) && inLine(n) !== '').length;
+  if (notes > 0)
+    told.push({ severity: 'changed', code: 'list-notes', message: `${notes} ${notes === 1 ? 'note' : 'notes'} of the list as a whole.` });
+  const foreign = meant.tracks.flatMap((t) => t.events).filter((e) => e.metadata?.foreign === true).length;
+  if (foreign > 0 && name !== meant.format)
+    told.push({
+      severity: 'lost',
+      code: 'metadata',
+      message: `Metadata of ${eventCount(foreign)} that only ${meant.format} has a place for.`,
+    });
+  return told;
+}
+
+const filled = (tracks: readonly Track[]): Track[] => tracks.filter((t) => t.events.length > 0);
+
+/** Lays the events of two lists on each other, track by track, in record order. */
+function paired(meant: EditList, found: EditList): { pairs: Pair[]; added: number } {
+  const pairs: Pair[] = [];
+  let added = 0;
+  for (const kind of ['picture', 'sound'] as const) {
+    const tracks = filled(meant.tracks.filter((t) => t.kind === kind));
+    const others = filled(found.tracks.filter((t) => t.kind === kind));
+    tracks.forEach((track, i) => {
+      added += laidOn(track.events, others[i]?.events ?? [], pairs);
+    });
+    for (const extra of others.slice(tracks.length)) added += extra.events.length;
+  }
+  return { pairs, added };
+}
+
+/** Pairs of two tracks; where they are not equally many, what stands nearest on the record belongs together. */
+function laidOn(meant: readonly ListEvent[], found: readonly ListEvent[], pairs: Pair[]): number {
+  if (meant.length === found.length) {
+    meant.forEach((event, i) => {
+      pairs.push({ meant: event, found: found[i] ?? null });
+    });
+    return 0;
+  }
+  let next = 0;
+  let added = 0;
+  for (const event of meant) {
+    while (next < found.length && endOf(found[next] as ListEvent) <= event.record.in) {
+      next++;
+      added++;
+    }
+    const here = found[next];
+    const same = here !== undefined && here.record.in < event.record.out;
+    pairs.push({ meant: event, found: same ? here : null });
+    if (same) next++;
+  }
+  return added + found.length - next;
+}
+
+const endOf = ({ record }: ListEvent): Frames => record.in + Math.max(1, lengthOf(record));

@@ -1,0 +1,33 @@
+import { canDropFrames, type Frames, nominal, parseTimecode, type Rate, rateFromDecimal, rateOf, relabel } from '../../time';
+import { child, intAt, type Node, numberAt, textAt } from '../../xml';
+
+/** `timebase` is the whole number of labels a second; `ntsc` TRUE makes it that number times 1000/1001. */
+export function rateAt(node: Node | null): Rate | null {
+  const base = numberAt(node, 'rate', 'timebase');
+  if (base === null || base <= 0 || base > 1000) return null;
+  // Some systems write 29.97 there.
+  if (!Number.isInteger(base)) return rateFromDecimal(base);
+  return /^true$/i.test(textAt(node, 'rate', 'ntsc')) ? rateOf(base * 1000, 1001) : rateOf(base);
+}
+
+export const withCounting = (rate: Rate, display: string): Rate =>
+  /^DF$/i.test(display.trim()) && canDropFrames(rate) ? { ...rate, dropFrame: true } : rate;
+
+/** The rates an item is counted at: `in` and `out` at its own, its media at the file's. */
+export interface ItemRates {
+  readonly sequence: Rate;
+  readonly item: Rate;
+  readonly file: Rate;
+}
+
+/** The rate of a file, with the way its timecode counts, and its first frame by that timecode; where it states none, as the item. */
+export function fileClock(file: Node | null, item: Rate): { rate: Rate; start: Frames } {
+  const timecode = child(file, 'timecode');
+  const display = textAt(timecode, 'displayformat');
+  const stated = rateAt(timecode);
+  const rate = withCounting(rateAt(file) ?? stated ?? item, display);
+  const counted = stated ? withCounting(stated, display) : rate;
+  const start = intAt(timecode, 'frame') ?? parseTimecode(textAt(timecode, 'string'), counted) ?? 0;
+  // A camera of 50 frames may count its timecode at 25: the label stays.
+  return { rate, start: nominal(counted) === nominal(rate) ? start : relabel(start, counted, rate) };
+}
