@@ -7,8 +7,8 @@ import {
   type Original,
   type Raster,
   recordSpan,
-  startOf,
   sameSpeed,
+  startOf,
 } from '@gemello/core';
 import type { SettingCheck } from '../contract';
 

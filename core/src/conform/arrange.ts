@@ -1,4 +1,4 @@
-import type { EditList, ListEvent } from '../edit';
+import type { EditList, ListEvent, Track } from '../edit';
 import type { Frames, Rate } from '../time';
 import { atRecordIn, frameAt, headFrames, onWholeFrame, runOf, trimmed } from './timemap';
 
@@ -63,3 +63,37 @@ export const onWholeFrames = (list: EditList): EditList => ({
   ...list,
   tracks: list.tracks.map((t) => ({ ...t, events: t.events.map(onWholeFrame) })),
 });
+
+/**
+ * The cut with every event that overlaps another of its track on a layer above it, for lists whose items follow one
+ * another. What is seen at each frame stays the same; a list without overlaps comes back as it is.
+ */
+export function withoutOverlaps(list: EditList): EditList {
+  if (!list.tracks.some(overlaps)) return list;
+  const counts = { picture: 0, sound: 0 };
+  const tracks = list.tracks.flatMap((track): Track[] => {
+    const lanes = lanesOf(track.events);
+    return lanes.map((events, i) => {
+      const name = track.kind === 'picture' ? `V${++counts.picture}` : `A${++counts.sound}`;
+      return i === 0 ? { ...track, name, events } : { name, kind: track.kind, events };
+    });
+  });
+  return { ...list, tracks };
+}
+
+const overlaps = ({ events }: Track): boolean => events.some((e, i) => i > 0 && e.record.in < (events[i - 1] as ListEvent).record.out);
+
+/** Events laid so that each lies above all it overlaps that began before it. */
+function lanesOf(events: readonly ListEvent[]): ListEvent[][] {
+  const lanes: ListEvent[][] = [];
+  for (const event of events) {
+    let lane = 0;
+    for (let i = lanes.length - 1; i >= 0 && lane === 0; i--) if (endOf(lanes[i] as ListEvent[]) > event.record.in) lane = i + 1;
+    const into = lanes[lane] ?? [];
+    lanes[lane] = into;
+    into.push(event);
+  }
+  return lanes.length === 0 ? [[]] : lanes;
+}
+
+const endOf = (lane: readonly ListEvent[]): Frames => lane.at(-1)?.record.out ?? Number.NEGATIVE_INFINITY;

@@ -17,5 +17,35 @@ export function lossesOf(list: EditList, format: ListFormat, files: readonly Uin
   const upper = others.flatMap((o, i) => o.tracks.map((t): Track => ({ ...t, name: `V${i + 2}` })));
   const unreadable = others.flatMap((o) => o.notices.filter((n) => n.code === 'unreadable'));
   const found = { ...first, tracks: [...first.tracks, ...upper], notices: [...first.notices, ...unreadable] };
-  return lossesBetween(format.asLaid(list), found, format);
+  const laid = format.asLaid(list);
+  return [...layoutLosses(list, laid, format), ...lossesBetween(laid, found, format)];
+}
+
+/** What the layout of a format changed before anything was written. */
+function layoutLosses(list: EditList, laid: EditList, { title }: ListFormat): Notice[] {
+  const told: Notice[] = [];
+  const given = new Map(list.tracks.flatMap((t) => t.events.map((e) => [e.key, e] as const)));
+  const shortened = laid.tracks
+    .flatMap((t) => t.events)
+    .filter((e) => e.transitionIn && e.transitionIn.duration !== given.get(e.key)?.transitionIn?.duration);
+  const [first] = shortened;
+  const count = (n: number) => `${n} ${n === 1 ? 'event' : 'events'}`;
+  if (first)
+    told.push({
+      severity: 'lost',
+      code: 'cannot-carry-early-transitions',
+      place: null,
+      event: first.key,
+      message: `${count(shortened.length)} whose transition begins before the first frame of its source: in ${title} it begins with that frame.`,
+    });
+  const added = laid.tracks.length - list.tracks.length;
+  if (added > 0)
+    told.push({
+      severity: 'changed',
+      code: 'cannot-carry-overlaps',
+      place: null,
+      event: null,
+      message: `Events that overlap on their track go to ${added} further ${added === 1 ? 'layer' : 'layers'}: in ${title} what stands on one track follows one another.`,
+    });
+  return told;
 }

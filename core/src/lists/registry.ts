@@ -1,4 +1,4 @@
-import { asLists, withTransitionsAtStart } from '../conform';
+import { asLists, withoutOverlaps, withTransitionsAtStart } from '../conform';
 import { type EditList, identified } from '../edit';
 import { arrived } from './arrival';
 import { readEdl, writeEdl } from './edl';
@@ -32,9 +32,7 @@ export interface ListFormat {
 }
 
 /** A format that is text: `recognises` gets the first part of it. */
-type TextFormat = Omit<ListFormat, 'recognises' | 'read' | 'write' | 'textOf' | 'asLaid'> & {
-  /** True where events begin with their transitions, so that a cut is laid out for it. */
-  readonly startsWithTransition: boolean;
+type TextFormat = Omit<ListFormat, 'recognises' | 'read' | 'write' | 'textOf'> & {
   readonly recognises: (head: string) => boolean;
   readonly read: (text: string, options: ListOptions) => EditList;
   readonly write: (list: EditList) => string;
@@ -48,7 +46,7 @@ const ofText = (format: TextFormat): ListFormat => ({
     return 'problem' in decoded ? unreadableList(format.name, decoded.problem) : identified(arrived(format.read(decoded.text, options)));
   },
   write: (list, fileName = '') => encodeListFile(fileName, format.write(asLists(inPlainText(list).list))),
-  asLaid: (list) => asLists(format.startsWithTransition ? withTransitionsAtStart(list) : list),
+  asLaid: (list) => asLists(format.asLaid(list)),
   textOf(bytes) {
     const decoded = decodeListFile(bytes);
     return 'text' in decoded ? decoded.text : null;
@@ -65,7 +63,8 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     flat: false,
     hasTransitions: true,
     statesRate: true,
-    startsWithTransition: false,
+    // The items of a track follow one another.
+    asLaid: withoutOverlaps,
     read: readOtio,
     write: writeOtio,
   }),
@@ -77,7 +76,7 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     flat: false,
     hasTransitions: true,
     statesRate: true,
-    startsWithTransition: false,
+    asLaid: (list) => list,
     read: readXmeml,
     write: writeXmeml,
   }),
@@ -89,7 +88,8 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     flat: true,
     hasTransitions: true,
     statesRate: false,
-    startsWithTransition: true,
+    // Events begin with their transitions.
+    asLaid: withTransitionsAtStart,
     read: readEdl,
     write: writeEdl,
   }),
@@ -103,7 +103,8 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     flat: true,
     hasTransitions: false,
     statesRate: false,
-    startsWithTransition: true,
+    // Events begin with their transitions.
+    asLaid: withTransitionsAtStart,
     read: readTable,
     write: writeTable,
   }),

@@ -71,8 +71,7 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
   put(`${stem}-pairs.csv`, pairsTable(conform));
   /** The list in every format, so that the editor takes the one their system reads best. */
   const putList = (list: EditList) => {
-    for (const format of LIST_FORMATS.filter((f) => f.hasTransitions))
-      put(`${stem}.${format.extensions[0]}`, format.write(list));
+    for (const format of LIST_FORMATS.filter((f) => f.hasTransitions)) put(`${stem}.${format.extensions[0]}`, format.write(list));
   };
   if (!payload.render) {
     putList(relinkedList(payload.list, conform, payload.title));

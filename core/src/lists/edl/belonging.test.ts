@@ -2,6 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { event, list } from '../../../test/make';
 import { formatTimecode, fractionOf, NATURAL, RATES } from '../..';
 import type { EditList, ListEvent } from '../../edit';
+import { lossesIn } from '../losses';
+import { formatOfName } from '../registry';
 import { readEdl, writeEdl } from '.';
 
 /** To which event each line belongs. Common practice where nothing else is named. */
@@ -201,6 +203,8 @@ describe('the writer', () => {
     const text = writeEdl(early);
     expect(text).not.toMatch(/-\d\d:/);
     const [first, second] = events(readEdl(text, at24));
+    const edl = formatOfName('a.edl');
+    expect(edl && lossesIn(early, edl).map((n) => n.code)).toEqual(['cannot-carry-early-transitions']);
     expect([first?.record.out, second?.record.in, second?.source.in, second?.transitionIn?.duration]).toEqual([43, 43, 0, 17]);
   });
   it('puts every text on one line, and numbers what has no number', () => {

@@ -1,3 +1,4 @@
+import { framesUnder } from '../../conform';
 import {
   atLine,
   type EventKind,
@@ -10,70 +11,70 @@ import {
   type Severity,
 } from '../../edit';
 import {
-  ceilOf,
+  canDropFrames,
+  decimalOf,
+  equal,
+  type Fraction,
   type FrameRange,
   type Frames,
+  floorOf,
+  formatTimecode,
   fraction,
   fractionOf,
-  magnitude,
+  minus,
+  ONE,
   type Rate,
-  rateFromDecimal,
   sameSpeed,
   times,
   ZERO,
 } from '../../time';
+import { type NoticeLog, tell } from '../notices';
 import { beyondName, fileNameOfUrl } from '../paths';
+import { oddNumber } from './json';
 import {
   checked,
   DEEPEST,
   itemSchema,
   markerSchema,
   type OtioItem,
+  type OtioObject,
   type OtioRange,
-  type OtioTime,
   ownSchema,
   referenceSchema,
   schemaName,
   warpSchema,
 } from './schema';
+import { added, exactly, frames, nearest, rateOf, timesText } from './times';
 
 /** What the reading of one timeline carries along. */
 export interface Reading {
   readonly rate: Rate;
-  readonly notices: Notice[];
+  readonly log: NoticeLog<Notice>;
+  /** Notes of the list as a whole. */
+  readonly notes: string[];
   /** The line each object begins on, from 1. */
   readonly lines: ReadonlyMap<object, number>;
 }
 
 export function say(r: Reading, severity: Severity, code: string, at: object | null, message: string, event: string | null = null): void {
-  r.notices.push({ severity, code, place: atLine((at && r.lines.get(at)) ?? null), event, message });
-}
-
-export const rateOf = (time: OtioTime | null | undefined): Rate | null => (time ? rateFromDecimal(time.rate) : null);
-
-export const frames = (time: OtioTime, rate: Rate): Frames => Math.round((time.value * rate.num) / (rate.den * exactRate(time.rate)));
-
-/** 23.976 stands for 24000/1001. */
-function exactRate(decimal: number): number {
-  const r = rateFromDecimal(decimal);
-  return r ? r.num / r.den : decimal;
+  tell(r.log, { severity, code, place: atLine((at && r.lines.get(at)) ?? null), event, message });
 }
 
 /**
- * How long an item is on the record: its source range, or all that its media has, or what it holds:
- * a track the sum, a stack the longest. Transitions take no time of their own.
+ * How long an item is on the record, exact: its source range, or all that its media has, or what it holds:
+ * a track the sum, a stack the longest. Transitions take no time of their own. Null where nothing says it.
  */
-export function lengthOf(item: OtioItem, rate: Rate, depth = 0): Frames {
-  if (item.source_range) return Math.max(0, frames(item.source_range.duration, rate));
-  const available = activeReference(item)?.available_range;
-  if (available) return Math.max(0, frames(available.duration, rate));
-  if (depth > DEEPEST) return 0;
-  const lengths = (item.children ?? []).flatMap((child) => {
+export function lengthOf(item: OtioItem, rate: Rate, depth = 0): Fraction | null {
+  const range = item.source_range ?? activeReference(item)?.available_range;
+  if (range) return range.duration.value > 0 ? exactly(range.duration, rate) : ZERO;
+  if (depth > DEEPEST || !item.children) return null;
+  const lengths = item.children.flatMap((child) => {
     if (schemaName(child) === 'Transition') return [];
     const item = checked(itemSchema, child);
-    return 'data' in item ? [lengthOf(item.data, rate, depth + 1)] : [];
+    return 'data' in item ? [lengthOf(item.data, rate, depth + 1) ?? ZERO] : [];
   });
-  return schemaName(item) === 'Track' ? lengths.reduce((sum, n) => sum + n, 0) : Math.max(0, ...lengths);
+  const longer = (a: Fraction, b: Fraction) => (decimalOf(b) > decimalOf(a) ? b : a);
+  return lengths.reduce(schemaName(item) === 'Track' ? added : longer, ZERO);
 }
 
 /** A clip has one media reference, or several by name of which one is active (Clip.2). */
@@ -83,28 +84,37 @@ function activeReference(item: OtioItem) {
   return reference && 'data' in reference ? reference.data : null;
 }
 
-/** One item of a track as an event without its transition. A nested cut or an unknown item is one too. */
+/**
+ * One item of a track as an event without its transition. A nested cut or an unknown item is one too. Its source begins
+ * where its range does, which may be on a part of a frame.
+ */
 export function eventOf(r: Reading, item: OtioItem, key: string, record: FrameRange): ListEvent {
   const reference = activeReference(item);
   const range = item.source_range ?? reference?.available_range ?? null;
-  const sourceRate = rateOf(range?.start_time) ?? r.rate;
-  const retime = retimeOf(r, item, key);
-  const start = range ? Math.round(range.start_time.value) : 0;
-  const length = sameSpeed(sourceRate, r.rate) ? record.out - record.in : range ? frames(range.duration, sourceRate) : 0;
-  const generator = reference && schemaName(reference) === 'GeneratorReference';
   const own = ownSchema.parse(item.metadata?.gemello ?? {});
+  const stated = rateOf(range?.start_time) ?? r.rate;
+  const sourceRate = {
+    ...stated,
+    dropFrame: (own.sourceDropFrame ?? (sameSpeed(stated, r.rate) && r.rate.dropFrame)) && canDropFrames(stated),
+  };
+  const retime = retimeOf(r, item, key);
+  const start = range ? exactly(range.start_time, stated) : ZERO;
+  const phase = retime.kind === 'freeze' ? ZERO : (own.phase ?? minus(start, fraction(floorOf(start))));
+  const used = sourceLength(retime, sourceRate, r.rate, record.out - record.in, phase);
+  const generator = reference && schemaName(reference) === 'GeneratorReference';
+  const fileName = fileOf(reference);
   return newEvent({
     key,
     number: own.number ?? '',
-    kind: generator ? kindOf(reference.generator_kind ?? '') : 'clip',
+    kind: own.kind ?? (generator ? kindOf(reference.generator_kind ?? '') : 'clip'),
     reel: reelOf(item, reference?.metadata ?? null),
     clipName: item.name || reference?.name || (schemaName(item) === 'Clip' ? '' : schemaName(item)),
-    fileName: fileOf(reference),
-    mediaPath: beyondName(reference?.target_url ?? '', fileOf(reference)),
+    fileName,
+    mediaPath: beyondName(reference?.target_url ?? '', fileName),
     sourceRate,
-    source: { in: start, out: start + Math.max(1, sourceLength(retime, length)) },
+    source: { in: floorOf(start), out: floorOf(start) + used },
     sourceLabels: range ? timesText(range) : '',
-    phase: own.phase ?? ZERO,
+    phase,
     record,
     retime,
     markers: markersOf(r, item, range, record),
@@ -116,10 +126,6 @@ export function eventOf(r: Reading, item: OtioItem, key: string, record: FrameRa
     line: r.lines.get(item) ?? null,
   });
 }
-
-/** A range as it is written, in its own counts and rates. */
-const timesText = ({ start_time, duration }: OtioRange): string =>
-  `${start_time.value}@${start_time.rate} ${duration.value}@${duration.rate}`;
 
 /** The fields of a clip that the model has a place for. */
 const MODELLED = new Set([
@@ -147,36 +153,65 @@ function isForeign(item: OtioItem, media: OtioItem['metadata']): boolean {
   );
 }
 
-/** How many frames of source lie below a length of record. */
-function sourceLength(retime: Retime, length: Frames): Frames {
-  if (retime.kind === 'keyed') return Math.ceil(Math.max(...retime.keys.map((k) => k.source)));
-  return retime.kind === 'constant' ? ceilOf(times(magnitude(retime.speed), fraction(length))) : length;
+/** How many frames of source a list names under a length of record. */
+function sourceLength(retime: Retime, sourceRate: Rate, rate: Rate, length: Frames, phase: Fraction): Frames {
+  if (retime.kind === 'keyed') return Math.max(1, Math.ceil(Math.max(...retime.keys.map((k) => k.source))));
+  if (retime.kind === 'freeze') return Math.max(1, length);
+  return framesUnder({ retime, sourceRate, rateMode: 'usual' }, rate, length, phase);
 }
 
 const kindOf = (generator: string): EventKind =>
   (['black', 'bars', 'title'] as const).find((k) => k === generator.toLowerCase()) ?? 'generator';
 
+/** Several time warps on one item multiply: each runs what the one before it gives. */
 function retimeOf(r: Reading, item: OtioItem, key: string): Retime {
-  let retime: Retime = NATURAL;
+  let speed: Fraction = ONE;
+  let keyed: Retime | null = null;
+  let warps = 0;
   for (const effect of item.effects ?? []) {
-    const schema = schemaName(effect);
+    if (!isWarp(effect)) {
+      say(r, 'kept', 'effect', effect, `The effect "${effectName(effect)}" is not in the conform; it goes out as it came.`, key);
+      continue;
+    }
     const warp = warpSchema.safeParse(effect);
-    if (!isWarp(effect))
+    const scalar = schemaName(effect) === 'FreezeFrame' ? 0 : warp.data?.time_scalar;
+    if (scalar === undefined || Math.abs(scalar) > FASTEST || (scalar !== 0 && Math.abs(scalar) < 1 / FASTEST)) {
+      const odd = oddNumber((effect as { time_scalar?: unknown }).time_scalar);
       say(
         r,
-        'kept',
-        'effect',
+        'lost',
+        'broken-warp',
         effect,
-        `The effect ${String(effect.name || effect.OTIO_SCHEMA)} is not in the conform; it goes out as it came.`,
+        `The speed of a clip is no number that can be${odd ? ` (${odd})` : ''}; natural speed was taken.`,
         key,
       );
-    else if (schema === 'FreezeFrame' || (warp.success && warp.data.time_scalar === 0)) retime = { kind: 'freeze' };
-    else if (warp.success && warp.data.time_scalar !== 1) {
-      const keys = ownSchema.parse(warp.data.metadata?.gemello ?? {}).keys;
-      retime = keys ? { kind: 'keyed', keys } : { kind: 'constant', speed: fractionOf(warp.data.time_scalar) };
+      continue;
     }
+    warps++;
+    speed = product(speed, fractionOf(scalar));
+    const keys = ownSchema.parse(warp.data?.metadata?.gemello ?? {}).keys;
+    keyed = keys ? { kind: 'keyed', keys } : null;
   }
-  return retime;
+  if (keyed && warps === 1) return keyed;
+  if (speed.num === 0) return { kind: 'freeze' };
+  return equal(speed, ONE) ? NATURAL : { kind: 'constant', speed };
+}
+
+/** Faster than this is no speed of a clip. */
+const FASTEST = 1e6;
+
+function product(a: Fraction, b: Fraction): Fraction {
+  try {
+    return times(a, b);
+  } catch {
+    return fractionOf(decimalOf(a) * decimalOf(b));
+  }
+}
+
+/** What people call an effect: its own name where it has one, else that of its kind. */
+function effectName(effect: OtioObject): string {
+  const named = [effect.name, effect.effect_name].find((n) => typeof n === 'string' && n !== '');
+  return String(named ?? effect.OTIO_SCHEMA);
 }
 
 /** The effects that say how the source runs. */
@@ -202,12 +237,32 @@ function fileOf(reference: ReturnType<typeof activeReference>): string {
   return reference.target_url ? fileNameOfUrl(reference.target_url) : '';
 }
 
+/** Markers stand in the source of their clip; of a marker without a clip its own time counts. */
 function markersOf(r: Reading, item: OtioItem, range: OtioRange | null, record: FrameRange): Marker[] {
   return (item.markers ?? []).flatMap((object): Marker[] => {
     const parsed = markerSchema.safeParse(object);
-    if (!parsed.success) return [];
-    const into = frames(parsed.data.marked_range.start_time, r.rate) - (range ? frames(range.start_time, r.rate) : 0);
-    const text = [parsed.data.name, parsed.data.comment].filter(Boolean).join(' ');
-    return [{ record: record.in + into, colour: parsed.data.color ?? null, text }];
+    if (!parsed.success) {
+      say(r, 'lost', 'broken-marker', object, 'A marker could not be read; it goes out as it came.');
+      return [];
+    }
+    const at = exactly(parsed.data.marked_range.start_time, r.rate);
+    const into = nearest(range ? minus(at, exactly(range.start_time, r.rate)) : at);
+    return [{ record: record.in + into, colour: parsed.data.color || null, text: markerText(parsed.data) }];
   });
+}
+
+export const markerText = ({ name, comment }: { name?: string | null | undefined; comment?: string | null | undefined }): string =>
+  [name, comment].filter(Boolean).join(' ');
+
+/** Markers of what is no event: a gap, a track, the whole stack. They go out as they came, and are kept as notes. */
+export function noteMarkers(r: Reading, object: OtioItem, where: string, first: Frames): void {
+  for (const marker of object.markers ?? []) {
+    const parsed = markerSchema.safeParse(marker);
+    if (!parsed.success) continue;
+    const start = object.source_range && schemaName(object) === 'Gap' ? frames(object.source_range.start_time, r.rate) : 0;
+    const at = first + frames(parsed.data.marked_range.start_time, r.rate) - start;
+    const note = `Marker ${where} at ${formatTimecode(at, r.rate)}: ${markerText(parsed.data)}`;
+    r.notes.push(note);
+    say(r, 'kept', 'marker-elsewhere', marker, `A marker stands ${where} and on no clip; it is kept as a note of the list.`);
+  }
 }

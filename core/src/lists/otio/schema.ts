@@ -10,7 +10,8 @@ export const DEEPEST = 32;
  * versions 1 and 2). Everything else passes through as it is: objects keep fields they are not
  * asked for.
  */
-const time = z.looseObject({ rate: z.number().positive(), value: z.number() });
+const LARGEST = 1e9;
+const time = z.looseObject({ rate: z.number().positive().max(1e6), value: z.number().min(-LARGEST).max(LARGEST) });
 export type OtioTime = z.infer<typeof time>;
 const timeRange = z.looseObject({ start_time: time, duration: time });
 export type OtioRange = z.infer<typeof timeRange>;
@@ -59,7 +60,8 @@ export const referenceSchema = z.looseObject({
   frame_zero_padding: z.number().int().min(0).max(20).nullish(),
 });
 export const warpSchema = z.looseObject({ ...shared, time_scalar: z.number() });
-export const timelineSchema = z.looseObject({ ...shared, global_start_time: time.nullish(), tracks: anyObject });
+export const startSchema = time.nullish();
+export const timelineSchema = z.looseObject({ ...shared, global_start_time: z.unknown().optional(), tracks: anyObject });
 
 /**
  * Checks a value and hands back the value itself, not a copy, so that it can go out as it came and
@@ -94,6 +96,9 @@ export const ownSchema = z
     look: wipeLookSchema,
     wipeCode: z.string(),
     type: z.enum(['wipe', 'key']),
+    kind: z.enum(['title', 'generator', 'bars', 'black']),
+    dropFrame: z.boolean(),
+    sourceDropFrame: z.boolean(),
   })
   .partial()
   .catch({});

@@ -1,39 +1,51 @@
-import type { EditList, ListEvent, Metadata, Track } from '../../edit';
-import { recordSpan, speedOf } from '../../edit';
-import { type FrameRange, type Frames, type Rate, sameSpeed } from '../../time';
+import { withoutOverlaps } from '../../conform';
+import { type EditList, type ListEvent, type Metadata, speedOf, startOf, type Track } from '../../edit';
+import { canDropFrames, carriedExactly, decimalOf, type FrameRange, type Frames, fraction, type Rate, sameSpeed } from '../../time';
+import { noticeLog } from '../notices';
 import { pathOf } from '../paths';
-import { eventOf, frames, isWarp, rateOf } from './item';
-import { itemSchema, type OtioItem, type OtioTime, schemaName, timelineSchema, transitionSchema } from './schema';
+import { eventOf, isWarp } from './item';
+import { timelineText } from './json';
+import { itemSchema, type OtioItem, ownSchema, schemaName, startSchema, transitionSchema } from './schema';
+import { frames, rateOf } from './times';
 
 type Json = Record<string, unknown>;
 
-const time = (value: Frames, rate: Rate) => ({ OTIO_SCHEMA: 'RationalTime.1', rate: rate.num / rate.den, value });
-const range = (from: Frames, length: Frames, rate: Rate) => ({
+const time = (value: number, rate: Rate) => ({ OTIO_SCHEMA: 'RationalTime.1', rate: rate.num / rate.den, value });
+const range = (from: number, length: Frames, rate: Rate) => ({
   OTIO_SCHEMA: 'TimeRange.1',
   start_time: time(from, rate),
   duration: time(length, rate),
 });
 
 /**
- * Writes OpenTimelineIO JSON (Timeline.1, Clip.2). Gaps fill what no event covers. The reel stands
- * in the clip's metadata under `gemello`, as do number, CDL, placement and notes. What came from this
+ * Writes OpenTimelineIO JSON (Timeline.1, Clip.2). Gaps fill what no event covers; of events that overlap on a track, the
+ * later one goes to a layer above, since the items of a track follow one another. The reel stands
+ * in the clip's metadata under `gemello`, as do number, CDL, placement and notes, and what the format has no field for:
+ * whether timecode is drop-frame. What came from this
  * format and was not changed goes out as it came, fields and schemas that are unknown here included.
  */
-export function writeOtio(list: EditList): string {
+export function writeOtio(given: EditList): string {
+  const list = withoutOverlaps(given);
   const { timeline, stack, strays } = cameWith(list.format === 'otio' ? list.metadata : null);
-  const span = recordSpan(list);
-  const start = startOf(timeline, list.rate) ?? span.in;
-  const children: unknown[] = list.tracks.map((track) => trackOf(track, list, Math.min(start, span.in)));
+  const start = startOf(list);
+  const children: unknown[] = list.tracks.map((track) => trackOf(track, list, start));
   for (const stray of strays) children.splice(stray.at, 0, stray.item);
   const document = {
     OTIO_SCHEMA: 'Timeline.1',
-    metadata: {},
     ...timeline,
+    metadata: metadataOf(timeline?.metadata as Json | undefined, list.rate),
     name: list.title,
-    global_start_time: startOf(timeline, list.rate) === null ? time(span.in, list.rate) : timeline?.global_start_time,
+    global_start_time: statesStart(timeline, start, list.rate) ? timeline?.global_start_time : time(start, list.rate),
     tracks: { OTIO_SCHEMA: 'Stack.1', name: 'tracks', effects: [], markers: [], metadata: {}, ...stack, source_range: null, children },
   };
-  return `${JSON.stringify(document, null, 1)}\n`;
+  return `${timelineText(document)}\n`;
+}
+
+/** The metadata of a timeline, with a word on how its timecode counts where its rate allows both ways. */
+function metadataOf(came: Json | undefined, rate: Rate): Json {
+  const said = ownSchema.parse(came?.gemello ?? {}).dropFrame ?? false;
+  if (!canDropFrames(rate) || (said === rate.dropFrame && came?.gemello !== undefined)) return came ?? {};
+  return { ...came, gemello: { ...(came?.gemello as Json | undefined), dropFrame: rate.dropFrame } };
 }
 
 interface Came {
@@ -49,11 +61,12 @@ interface Came {
 /** What the reader of this format laid beside a list, a track or an event; empty when it came from elsewhere. */
 const cameWith = (metadata: Metadata | null | undefined): Came => ({ gaps: [], strays: [], ...(metadata as Partial<Came> | null) });
 
-function startOf(timeline: Json | undefined, rate: Rate): Frames | null {
-  const parsed = timelineSchema.shape.global_start_time.safeParse(timeline?.global_start_time);
-  if (!parsed.success || !parsed.data) return null;
-  const stated = rateOf(parsed.data as OtioTime);
-  return stated && sameSpeed(stated, rate) ? frames(parsed.data as OtioTime, rate) : null;
+/** True where the start time that came says the start that the cut has now. */
+function statesStart(timeline: Json | undefined, start: Frames, rate: Rate): boolean {
+  const parsed = startSchema.safeParse(timeline?.global_start_time);
+  if (!parsed.success || !parsed.data) return false;
+  const stated = rateOf(parsed.data);
+  return stated !== null && sameSpeed(stated, rate) && frames(parsed.data, rate) === start;
 }
 
 function trackOf(track: Track, list: EditList, start: Frames): Json {
@@ -69,9 +82,10 @@ function trackOf(track: Track, list: EditList, start: Frames): Json {
     straysBefore(at);
     if (event.record.in > at) children.push(...gapsOver({ in: at, out: event.record.in }, gaps, list.rate));
     straysBefore(event.record.in);
-    if (event.transitionIn) children.push(joinOf(event, list.rate, ours ? cameWith(event.metadata).join : undefined));
+    if (event.transitionIn && event.transitionIn.duration > 0)
+      children.push(joinOf(event, list.rate, ours ? cameWith(event.metadata).join : undefined));
     const came = ours ? cameWith(event.metadata).item : undefined;
-    children.push(came ? mended(came, event, list.rate) : itemOf(event, list.rate));
+    children.push(came ? mended(came, event, list.rate, bare?.enabled === false) : itemOf(event, list.rate));
     at = event.record.out;
   }
   for (const gap of gaps) if (gap.at >= at) children.push(gap.item);
@@ -137,10 +151,10 @@ function itemOf(event: ListEvent, rate: Rate): Json {
     enabled: event.enabled,
     source_range: recordRange(event, rate),
     effects: effectsOf(event),
-    markers: markersOf(event),
+    markers: markersOf(event, rate),
     media_references: { DEFAULT_MEDIA: referenceOf(event) },
     active_media_reference_key: 'DEFAULT_MEDIA',
-    metadata: { gemello: ownMetadata(event) },
+    metadata: { gemello: ownMetadata(event, rate) },
   };
 }
 
@@ -148,22 +162,25 @@ function itemOf(event: ListEvent, rate: Rate): Json {
  * An item as it came, with only those fields written anew that now say something else. What it said
  * is read from it once more, by the reader itself.
  */
-function mended(came: OtioItem, event: ListEvent, rate: Rate): Json {
-  const said = eventOf({ rate, notices: [], lines: new Map() }, came, event.key, event.record);
+function mended(came: OtioItem, event: ListEvent, rate: Rate, trackOff: boolean): Json {
+  const read = eventOf({ rate, log: noticeLog(), notes: [], lines: new Map() }, came, event.key, event.record);
+  const said = trackOff ? { ...read, enabled: false } : read;
   const fresh = itemOf(event, rate);
   const same = (...fields: (keyof ListEvent)[]) => fields.every((f) => JSON.stringify(said[f]) === JSON.stringify(event[f]));
-  if (schemaName(came) === 'Gap') return came;
+  if (schemaName(came) === 'Gap') return sameLength(came, event, rate) ? came : fresh;
   const mends: Json = {};
   if (!same('clipName')) mends.name = fresh.name;
   if (!same('enabled')) mends.enabled = fresh.enabled;
-  if (!same('source', 'sourceRate') || !sameLength(came, event, rate)) mends.source_range = fresh.source_range;
+  if (!same('source') || !sameSpeed(said.sourceRate, event.sourceRate) || !sameLength(came, event, rate))
+    mends.source_range = fresh.source_range;
   if (!same('retime')) mends.effects = [...(came.effects ?? []).filter((e) => !isWarp(e)), ...effectsOf(event)];
   if (!same('markers') && event.markers.length > 0) mends.markers = fresh.markers;
   if (!same('fileName', 'mediaPath', 'kind')) {
     mends.media_references = { ...came.media_references, DEFAULT_MEDIA: referenceOf(event) };
     mends.active_media_reference_key = 'DEFAULT_MEDIA';
   }
-  if (!same('reel', 'number', 'cdl', 'placement', 'notes', 'phase')) mends.metadata = { ...came.metadata, gemello: ownMetadata(event) };
+  if (!same('reel', 'number', 'cdl', 'placement', 'notes', 'phase', 'kind') || said.sourceRate.dropFrame !== event.sourceRate.dropFrame)
+    mends.metadata = { ...came.metadata, gemello: ownMetadata(event, rate) };
   return { ...came, ...mends };
 }
 
@@ -189,14 +206,18 @@ const addressOf = (event: ListEvent): string => {
   return path === event.mediaPath ? path : encodeURI(path);
 };
 
-const markersOf = (event: ListEvent): Json[] =>
+/** A marker stands in the source of its clip, as far from its start as it is from the clip's on the record. */
+const markersOf = (event: ListEvent, rate: Rate): Json[] =>
   event.markers.map((m) => ({
     OTIO_SCHEMA: 'Marker.2',
     name: m.text,
-    color: m.colour ?? 'RED',
-    marked_range: range(event.source.in + m.record - event.record.in, 0, event.sourceRate),
+    color: m.colour ?? '',
+    marked_range: range(event.source.in + intoSource(m.record - event.record.in, event, rate), 0, event.sourceRate),
     metadata: {},
   }));
+
+const intoSource = (frames: Frames, { sourceRate }: ListEvent, rate: Rate): number =>
+  decimalOf(carriedExactly(fraction(frames), rate, sourceRate));
 
 /** A keyed speed goes out as its mean, the form every reader of the format knows, with the keys beside it. */
 function effectsOf({ retime }: ListEvent): Json[] {
@@ -207,13 +228,16 @@ function effectsOf({ retime }: ListEvent): Json[] {
   return [{ OTIO_SCHEMA: 'LinearTimeWarp.1', name: '', effect_name: 'LinearTimeWarp', time_scalar: speedOf(retime), metadata }];
 }
 
-function ownMetadata({ reel, number, cdl, placement, notes, phase }: ListEvent): Json {
+function ownMetadata({ reel, number, cdl, placement, notes, phase, kind, sourceRate }: ListEvent, rate: Rate): Json {
+  const assumed = sameSpeed(sourceRate, rate) && rate.dropFrame;
   return {
     ...(reel ? { reel } : {}),
     ...(number ? { number } : {}),
+    ...(kind === 'clip' ? {} : { kind }),
     ...(cdl ? { cdl } : {}),
     ...(placement ? { placement } : {}),
     ...(phase.num === 0 ? {} : { phase }),
     ...(notes.length > 0 ? { notes } : {}),
+    ...(sourceRate.dropFrame === assumed ? {} : { sourceDropFrame: sourceRate.dropFrame }),
   };
 }

@@ -183,12 +183,25 @@ describe('size', () => {
     ]);
     expect(content(readXmeml(writeXmeml(made))).tracks).toEqual(content(made).tracks);
   });
-  it('that moves on the way is taken as it begins, with a word', () => {
+  it('that moves on the way is kept with its keys, and comes back the same', () => {
     const key = (when: number, value: number) => `<keyframe><when>${when}</when><value>${value}</value></keyframe>`;
     const moving = filter('basic', `<parameter><parameterid>scale</parameterid>${key(0, 120)}${key(20, 140)}</parameter>`);
     const found = read(item('one', 0, 24, 0, 24, file('f1', 0) + moving));
-    expect(found.tracks[0]?.events[0]?.placement?.scaleX).toBe(1.2);
-    expect(found.notices).toMatchObject([{ severity: 'changed', code: 'animated', event: 'V1/1' }]);
+    const keys = found.tracks[0]?.events[0]?.placement?.keys.map((k) => [k.record, k.scaleX]);
+    expect(keys).toEqual([
+      [0, 1.2],
+      [20, 1.4],
+    ]);
+    expect(found.notices).toEqual([]);
+    expect(content(readXmeml(writeXmeml(found))).tracks).toEqual(content(found).tracks);
+    const curved = readXmeml(
+      document(
+        sequence(
+          item('one', 0, 24, 0, 24, file('f1', 0) + moving.replace('</when>', '</when><interpolation><name>bezier</name></interpolation>')),
+        ),
+      ),
+    );
+    expect(curved.notices).toMatchObject([{ severity: 'changed', code: 'curved-motion', event: 'V1/1' }]);
   });
 });
 
