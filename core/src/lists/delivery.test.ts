@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { event, list, textOf } from '../../test/make';
 import { NATURAL } from '../edit';
 import { RATES } from '../time';
+import { crc32 } from './crc32';
 import { inLayerOrder, readDelivery } from './delivery';
 import { readEdl } from './edl';
 import { readOtio, writeOtio } from './otio';
@@ -71,13 +72,25 @@ describe('a file', () => {
     const whole = encodeListFile('x.otioz', writeOtio(list([event('V1/1', 0, 20, 100)])));
     for (let cut = 8; cut < whole.length; cut += 7) expect(reason(whole.subarray(0, cut))).not.toBe('');
   });
-  it('whose archive claims to hold more than is read is refused before it is unpacked', () => {
-    const bomb = zipSync({ 'content.otio': bytes('x'.repeat(1000)) });
-    const view = new DataView(bomb.buffer, bomb.byteOffset);
+  it('whose archive lies about its sizes is read by what it holds', () => {
+    const lying = zipSync({ 'content.otio': bytes(writeOtio(list([event('V1/1', 0, 20, 100)]))) });
+    const view = new DataView(lying.buffer, lying.byteOffset);
     // The central directory entry (PKWARE APPNOTE 4.3.12) has the uncompressed size 24 bytes after its signature.
-    const at = bomb.findIndex((_, i) => i + 4 <= bomb.length && view.getUint32(i, true) === 0x02014b50);
+    const at = lying.findIndex((_, i) => i + 4 <= lying.length && view.getUint32(i, true) === 0x02014b50);
     view.setUint32(at + 24, 0xfffffff0, true);
-    expect(readDelivery([{ fileName: 'x.otioz', bytes: bomb }]).list.notices[0]?.message).toMatch(/4096 MB/);
+    expect(readDelivery([{ fileName: 'x.otioz', bytes: lying }]).list.tracks[0]?.events).toHaveLength(1);
+  });
+  it('whose archive unpacks without end is left, and one that was damaged is refused', () => {
+    const reason = (b: Uint8Array) => readDelivery([{ fileName: 'x.otioz', bytes: b }]).list.notices[0]?.message;
+    const much = new Uint8Array(40 * 1024 * 1024).fill(32);
+    much.set(bytes('{"OTIO_SCHEMA": "Timeline.1"'));
+    expect(reason(zipSync({ 'content.otio': much }))).toMatch(/unpacks to more than 16 MB/);
+    // Stored, not packed: one digit of a frame count is changed.
+    const stored = zipSync({ 'content.otio': [bytes(writeOtio(list([event('V1/1', 0, 20, 1234)]))), { level: 0 }] });
+    const digit = stored.findIndex((_, i) => new TextDecoder().decode(stored.subarray(i, i + 4)) === '1234');
+    stored[digit] = '9'.charCodeAt(0);
+    expect(reason(stored)).toMatch(/checksum/);
+    expect(crc32(bytes('123456789'))).toBe(0xcbf43926);
   });
 });
 

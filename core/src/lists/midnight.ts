@@ -1,4 +1,4 @@
-import { type FrameRange, type Frames, framesPerDay, lengthOf, type Rate, range } from '../time';
+import { type FrameRange, type Frames, formatTimecode, formatTimeOfDay, framesPerDay, lengthOf, type Rate, range } from '../time';
 
 /** A source across midnight may be this many times as long as its record, which leaves room for speeds. */
 const FASTEST = 8;
@@ -53,4 +53,10 @@ function startOfDay(spans: readonly FrameRange[], day: Frames, longest: Frames):
     if (gap > widest) [begin, widest] = [starts[i] as Frames, gap];
   }
   return day - widest <= longest && begin !== first ? begin : 0;
+}
+
+/** How the record of a cut is labelled: of day where it runs over midnight, as no label of day is later than 23:59:59. */
+export function recordLabel(span: FrameRange, rate: Rate): (frame: Frames, rate: Rate) => string {
+  const day = framesPerDay(rate);
+  return span.in < day && span.out > day ? formatTimeOfDay : formatTimecode;
 }

@@ -1,4 +1,5 @@
-import { unzipSync, zipSync } from 'fflate';
+import { Unzip, UnzipInflate, zipSync } from 'fflate';
+import { crc32 } from './crc32';
 
 /** The text of a list as it came, or why there is none. */
 export type ListText = { readonly text: string; readonly bundle: boolean } | { readonly problem: string };
@@ -25,9 +26,9 @@ const HEAD = 65_536;
 
 /** The first part of a list's text, for telling its format; empty where there is none. */
 export function headOf(bytes: Uint8Array): string {
-  const packed = bytes[0] === 0x50 && bytes[1] === 0x4b;
-  const decoded = decodeListFile(packed ? bytes : bytes.subarray(0, HEAD));
-  return 'text' in decoded ? decoded.text.slice(0, HEAD) : '';
+  if (bytes[0] !== 0x50 || bytes[1] !== 0x4b) return decoded(bytes.subarray(0, HEAD)).slice(0, HEAD);
+  const { parts, size } = unpackedUpTo(bytes, HEAD);
+  return decoded(joined(parts, size)).slice(0, HEAD);
 }
 
 const tooLarge = (size: number) =>
@@ -44,22 +45,92 @@ function decoded(bytes: Uint8Array): string {
   }
 }
 
+/** A timeline is packed to a tenth or a fortieth of its size; what unpacks to more than this many times its own is none. */
+const MOST_TIMES_PACKED = 100;
+/** Archives may always unpack to this many bytes. */
+const ALWAYS_UNPACKED = 16 * 1024 * 1024;
+/** Packed bytes that are given to the unpacker at once, so that one that lies about its sizes is left soon. */
+const SLICE = 4096;
+
 function unpacked(bytes: Uint8Array): ListText {
-  let stated = 0;
+  const most = Math.min(LARGEST_LIST_TEXT, Math.max(ALWAYS_UNPACKED, bytes.length * MOST_TIMES_PACKED));
+  const checksum = statedChecksum(bytes);
+  const found = unpackedUpTo(bytes, most);
+  if (checksum === null && found.begun) found.fault ??= 'its directory is missing';
+  const whole = found.fault === null && found.size <= most ? joined(found.parts, found.size) : null;
+  if (whole && checksum !== null && crc32(whole) !== checksum) found.fault = 'its timeline does not have the checksum it should';
+  if (found.fault !== null)
+    return { problem: `The archive is not whole (${found.fault}). Ask for the file again; it may have been cut off.` };
+  if (!found.begun) return { problem: `It is an archive without ${BUNDLED}; only OpenTimelineIO bundles are read.` };
+  if (!whole)
+    return {
+      problem: `Its timeline unpacks to more than ${Math.round(most / 1024 / 1024)} MB from ${kilobytes(bytes.length)}; no list does. Ask for the file again.`,
+    };
+  return { text: decoded(whole), bundle: true };
+}
+
+const kilobytes = (size: number): string => `${Math.max(1, Math.round(size / 1024))} KB`;
+
+interface Unpacked {
+  readonly parts: readonly Uint8Array[];
+  readonly size: number;
+  readonly begun: boolean;
+  /** What is wrong with the archive; null when nothing is, or when it was left before its end. */
+  fault: string | null;
+}
+
+/** The timeline of a bundle, or its first part: unpacking ends a little after `most` bytes. What sizes the archive states does not count. */
+function unpackedUpTo(bytes: Uint8Array, most: number): Unpacked {
+  const parts: Uint8Array[] = [];
+  let [size, begun, whole] = [0, false, false];
+  let fault: string | null = null;
+  const unzip = new Unzip((file) => {
+    if (file.name !== BUNDLED || begun) return;
+    begun = true;
+    file.ondata = (error, part, final) => {
+      if (error) fault ??= error.message;
+      else {
+        parts.push(part);
+        size += part.length;
+        whole ||= final;
+      }
+    };
+    file.start();
+  });
+  unzip.register(UnzipInflate);
   try {
-    const files = unzipSync(bytes, {
-      filter: ({ name, originalSize }) => {
-        if (name !== BUNDLED) return false;
-        stated = originalSize;
-        return originalSize <= LARGEST_LIST_TEXT;
-      },
-    });
-    const content = files[BUNDLED];
-    if (content) return { text: decoded(content), bundle: true };
+    for (let at = 0; at < bytes.length && size <= most && !whole && fault === null; at += SLICE)
+      unzip.push(bytes.subarray(at, at + SLICE), at + SLICE >= bytes.length);
   } catch (error) {
-    return { problem: `The archive is not whole (${(error as Error).message}). Ask for the file again; it may have been cut off.` };
+    fault ??= (error as Error).message;
   }
-  return { problem: stated > 0 ? tooLarge(stated) : `It is an archive without ${BUNDLED}; only OpenTimelineIO bundles are read.` };
+  if (begun && !whole && size <= most) fault ??= 'its end is missing';
+  return { parts, size, begun, fault };
+}
+
+/** The checksum that an archive's directory states for the timeline (PKWARE APPNOTE 4.3.12, 4.3.16); null where it has no such entry. */
+function statedChecksum(bytes: Uint8Array): number | null {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  let end = bytes.length - 22;
+  while (end >= 0 && end > bytes.length - 66_000 && view.getUint32(end, true) !== 0x06054b50) end--;
+  if (end < 0 || view.getUint32(end, true) !== 0x06054b50) return null;
+  let at = view.getUint32(end + 16, true);
+  while (at + 46 <= end && view.getUint32(at, true) === 0x02014b50) {
+    const [name, extra, comment] = [28, 30, 32].map((field) => view.getUint16(at + field, true)) as [number, number, number];
+    if (new TextDecoder().decode(bytes.subarray(at + 46, at + 46 + name)) === BUNDLED) return view.getUint32(at + 16, true);
+    at += 46 + name + extra + comment;
+  }
+  return null;
+}
+
+function joined(parts: readonly Uint8Array[], size: number): Uint8Array {
+  const all = new Uint8Array(size);
+  let at = 0;
+  for (const part of parts) {
+    all.set(part, at);
+    at += part.length;
+  }
+  return all;
 }
 
 /** A list's text as the file of a name: packed as a bundle without media where the name ends in `.otioz`. */

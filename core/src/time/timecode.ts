@@ -94,6 +94,9 @@ function whatIsImpossible(minutes: number, seconds: number, frames: number, rate
 /** True for a text that `readTimecode` can read, at whatever rate. */
 export const isTimecode = (text: string): boolean => TIMECODE.test(text);
 
+/** True for a label whose frames stand behind a semicolon: drop-frame (SMPTE ST 12-1). */
+export const isDropLabel = (text: string): boolean => text.lastIndexOf(';') > text.lastIndexOf(':');
+
 /** `readTimecode` for callers that only want the count; null when it is no timecode. */
 export function parseTimecode(text: string, rate: Rate): Frames | null {
   return readTimecode(text, rate)?.frames ?? null;

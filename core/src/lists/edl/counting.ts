@@ -1,4 +1,4 @@
-import { canDropFrames, formatRate, RATES, type Rate } from '../../time';
+import { canDropFrames, formatRate, isDropLabel, RATES, type Rate } from '../../time';
 import type { PlacedLine } from './grammar';
 
 /** How the labels of a list are counted, and what is to be said of that. */
@@ -15,9 +15,6 @@ interface Labels {
   readonly semicolonAt: number | null;
   readonly fcm: { readonly dropFrame: boolean; readonly at: number } | null;
 }
-
-/** True for a label whose frames stand behind a semicolon: drop-frame (SMPTE ST 12-1). */
-export const isDropLabel = (timecode: string): boolean => timecode.lastIndexOf(';') > timecode.lastIndexOf(':');
 
 function labelsOf(lines: readonly PlacedLine[]): Labels {
   let [highest, semicolonAt]: [number, number | null] = [0, null];

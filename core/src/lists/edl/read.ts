@@ -1,9 +1,9 @@
 import { type EditList, EMPTY_LIST, type EventKind, type Notice, newEvent, type Track } from '../../edit';
-import { canDropFrames, type FrameRange, formatRate, lengthOf, type Rate, range, readTimecode } from '../../time';
+import { canDropFrames, type FrameRange, formatRate, isDropLabel, lengthOf, type Rate, range, readTimecode } from '../../time';
 import { recordsInOrder, sourceBetween } from '../midnight';
 import { allTold, noticeLog } from '../notices';
 import type { ListOptions } from '../options';
-import { countingOf, isDropLabel } from './counting';
+import { countingOf } from './counting';
 import { type Draft, excerpt, keepNote, named, newDraft, type Reading, say, unsaid } from './draft';
 import { type EventLine, type PlacedLine, readLines } from './grammar';
 import { REVERSE, takeMotion } from './motion';

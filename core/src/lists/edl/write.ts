@@ -1,7 +1,8 @@
 import { asLists, onWholeFrames, withTransitionsAtStart } from '../../conform';
 import { type EditList, type ListEvent, recordSpan, speedOf, type Track } from '../../edit';
 import { formatNumber, formatSop } from '../../grade/cdl';
-import { type Frames, formatTimecode, formatTimeOfDay, framesPerDay, nominal, type Rate } from '../../time';
+import { type Frames, formatTimeOfDay, nominal, type Rate } from '../../time';
+import { recordLabel } from '../midnight';
 import { pathOf } from '../paths';
 import { MADE } from './comments';
 import { channelField, EVENT_NUMBER } from './grammar';
@@ -16,9 +17,7 @@ const LONGEST_REEL = 128;
  */
 export function writeEdl(given: EditList): string {
   const list = onWholeFrames(asLists(withTransitionsAtStart(given)));
-  const span = recordSpan(list);
-  const day = framesPerDay(list.rate);
-  const label = span.in < day && span.out > day ? formatTimeOfDay : formatTimecode;
+  const label = recordLabel(recordSpan(list), list.rate);
   const writing: Writing = { rate: list.rate, label: (frame) => label(frame, list.rate) };
   const lines = [`TITLE: ${inLine(list.title)}`];
   const fcm = (drop: boolean) => `FCM: ${drop ? 'DROP FRAME' : 'NON-DROP FRAME'}`;

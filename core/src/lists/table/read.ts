@@ -1,16 +1,24 @@
 import Papa from 'papaparse';
+import { type EditList, EMPTY_LIST, type ListEvent, NATURAL, newEvent, type Retime, type Severity, type Track } from '../../edit';
 import {
-  type EditList,
-  EMPTY_LIST,
-  type ListEvent,
-  NATURAL,
-  type Notice,
-  newEvent,
-  type Retime,
-  type Severity,
-  type Track,
-} from '../../edit';
-import { decimalOf, type Frames, fraction, fractionOf, magnitude, over, RATES, type Rate, readTimecode } from '../../time';
+  canDropFrames,
+  decimalOf,
+  type FrameRange,
+  type Frames,
+  formatRate,
+  fraction,
+  fractionOf,
+  isDropLabel,
+  lengthOf,
+  magnitude,
+  over,
+  RATES,
+  type Rate,
+  range,
+  readTimecode,
+} from '../../time';
+import { recordsInOrder, sourceBetween } from '../midnight';
+import { allTold, noticeLog, tell } from '../notices';
 import { type ListOptions, unreadableList } from '../options';
 import { beyondName, fileNameOfUrl } from '../paths';
 import { type ColumnMapping, guessMapping, isList } from './columns';
@@ -29,23 +37,27 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
       'table',
       `No column for source in and out was found among: ${headings.slice(0, 12).join(', ')}. Say which columns they are.`,
     );
-  const rate = options.rate ?? RATES['24'];
-  const notices: Notice[] = [];
+  const counts = (field: keyof ColumnMapping) => parsed.data.some((cells) => isDropLabel(cells[columns[field] ?? ''] ?? ''));
+  const given = options.rate ?? (counts('recordIn') ? RATES['29.97df'] : RATES['24']);
+  const rate = counts('recordIn') && canDropFrames(given) ? { ...given, dropFrame: true } : given;
+  const sourceRate = counts('sourceIn') && canDropFrames(given) ? { ...given, dropFrame: true } : rate;
+  const log = noticeLog();
   const say = (severity: Severity, code: string, row: number, message: string) =>
-    notices.push({ severity, code, place: { line: row + 2 }, event: null, message });
+    tell(log, { severity, code, place: { line: row + 2 }, event: null, message });
   if (!options.rate)
-    notices.push({
+    tell(log, {
       severity: 'changed',
       code: 'rate-assumed',
       place: null,
       event: null,
-      message: 'A table does not state its frame rate; 24 was assumed. Set the rate if that is wrong.',
+      message: `A table does not state its frame rate; ${formatRate(rate)} was assumed. Set the rate if that is wrong.`,
     });
+  const records = recordSpans(parsed.data, columns, rate);
   const tracks = new Map<string, ListEvent[]>();
   parsed.data.forEach((cells, row) => {
     const cell = (field: keyof ColumnMapping) => (columns[field] === undefined ? '' : (cells[columns[field]] ?? '').trim());
-    const [from, to] = [frames(cell('sourceIn'), rate), frames(cell('sourceOut'), rate)];
-    if (from === null || to === null || to <= from) {
+    const [from, to] = [frames(cell('sourceIn'), sourceRate), frames(cell('sourceOut'), sourceRate)];
+    if (from === null || to === null || to === from) {
       say(
         'unreadable',
         'broken-row',
@@ -54,15 +66,20 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
       );
       return;
     }
-    const retime = retimeOf(cell('speed'));
-    if (retime === null)
-      say('changed', 'speed', row, `Row ${row + 2} has a speed that is no number ("${cell('speed')}"); natural speed was taken.`);
     const track = trackName(cell('track'));
     const events = tracks.get(track) ?? [];
     tracks.set(track, events);
-    const recordIn = frames(cell('recordIn'), rate) ?? events.at(-1)?.record.out ?? 0;
-    const recordOut = frames(cell('recordOut'), rate) ?? recordIn + recordLength(to - from, retime ?? NATURAL);
-    if (recordOut <= recordIn) {
+    const span = records[row] ?? null;
+    const { source, backwards } = sourceBetween(from, to, span ? lengthOf(span) : Math.abs(to - from), sourceRate);
+    const stated = retimeOf(cell('speed'));
+    if (stated === null)
+      say('changed', 'speed', row, `Row ${row + 2} has a speed that is no number ("${cell('speed')}"); natural speed was taken.`);
+    const retime = stated ?? NATURAL;
+    if (backwards)
+      say('changed', 'source-backwards', row, `Row ${row + 2} has its source out before its source in; it was read as running in reverse.`);
+    const recordIn = span?.in ?? events.at(-1)?.record.out ?? 0;
+    const record = span && span.out > span.in ? span : { in: recordIn, out: recordIn + recordLength(lengthOf(source), retime) };
+    if (span && span.out < span.in) {
       say('unreadable', 'record-backwards', row, `Row ${row + 2} ends on the record before it begins; it was left out.`);
       return;
     }
@@ -76,11 +93,11 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
         clipName: cell('clipName'),
         fileName,
         mediaPath: beyondName(cell('fileName'), fileName),
-        sourceRate: rate,
-        source: { in: from, out: to },
+        sourceRate,
+        source,
         sourceLabels: `${cell('sourceIn')} ${cell('sourceOut')}`,
-        record: { in: recordIn, out: recordOut },
-        retime: retime ?? NATURAL,
+        record,
+        retime: backwards && retime.kind === 'natural' ? REVERSE : retime,
         notes: notesOf(cells, columns, cell('notes')),
         line: row + 2,
       }),
@@ -91,14 +108,42 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
     format: 'table',
     framing: options.raster ? { raster: options.raster, pixelAspect: null, fields: null } : null,
     rate,
-    tracks: [...tracks].sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, events]) => numbered(name, events)),
-    notices,
+    tracks: [...tracks].sort(([a], [b]) => order(a) - order(b)).map(([name, events]) => numbered(name, events)),
+    notices: allTold(log),
   };
+}
+
+const REVERSE: Retime = { kind: 'constant', speed: fraction(-1) };
+
+/** Layers from the bottom up, then sound. */
+const order = (track: string): number => (track.startsWith('A') ? 10_000 : 0) + Number(track.slice(1));
+
+/**
+ * The record of each row that states where it begins; where labels begin anew at midnight, what follows counts on. A row
+ * that does not say where it ends has a span of no length.
+ */
+function recordSpans(rows: readonly Record<string, string>[], columns: ColumnMapping, rate: Rate): (FrameRange | undefined)[] {
+  const spans: (FrameRange | undefined)[] = [];
+  const stated: { row: number; span: FrameRange }[] = [];
+  rows.forEach((cells, row) => {
+    const cell = (field: 'recordIn' | 'recordOut') => frames((cells[columns[field] ?? ''] ?? '').trim(), rate);
+    const begins = cell('recordIn');
+    if (begins !== null) stated.push({ row, span: range(begins, cell('recordOut') ?? begins) });
+  });
+  const inOrder = recordsInOrder(
+    stated.map((s) => s.span),
+    rate,
+  );
+  stated.forEach(({ row }, i) => {
+    spans[row] = inOrder[i];
+  });
+  return spans;
 }
 
 const frames = (text: string, rate: Rate): Frames | null => {
   if (/^\d{1,9}$/.test(text)) return Number(text);
-  return readTimecode(text, rate)?.frames ?? null;
+  const read = readTimecode(text, rate);
+  return read && read.frames >= 0 ? read.frames : null;
 };
 
 const trackName = (text: string): string =>
@@ -124,7 +169,7 @@ function notesOf(cells: Record<string, string>, columns: ColumnMapping, note: st
   const others = Object.entries(cells).filter(
     ([heading, value]) => !known.has(heading) && typeof value === 'string' && value.trim() !== '',
   );
-  return [...(note ? [note] : []), ...others.map(([heading, value]) => `${heading}: ${value.trim()}`)];
+  return [...note.split(/\r\n|\r|\n/).filter((n) => n.trim() !== ''), ...others.map(([heading, value]) => `${heading}: ${value.trim()}`)];
 }
 
 function numbered(name: string, events: readonly ListEvent[]): Track {

@@ -1,7 +1,8 @@
 import Papa from 'papaparse';
 import { asLists, onWholeFrames, withTransitionsAtStart } from '../../conform';
-import { type EditList, speedOf } from '../../edit';
-import { formatTimecode, formatTimeOfDay } from '../../time';
+import { type EditList, recordSpan, speedOf } from '../../edit';
+import { formatTimeOfDay } from '../../time';
+import { recordLabel } from '../midnight';
 import { pathOf } from '../paths';
 import type { Field } from './columns';
 
@@ -23,6 +24,7 @@ const HEADINGS: readonly (readonly [Field, string])[] = [
 /** Writes a table with headings, comma-separated (RFC 4180). One row an event; transitions have no column. */
 export function writeTable(given: EditList): string {
   const list = onWholeFrames(asLists(withTransitionsAtStart(given)));
+  const label = recordLabel(recordSpan(list), list.rate);
   const rows = list.tracks.flatMap((track) =>
     track.events.map(
       (e): Record<Field, string> => ({
@@ -33,10 +35,10 @@ export function writeTable(given: EditList): string {
         fileName: pathOf(e),
         sourceIn: formatTimeOfDay(e.source.in, e.sourceRate),
         sourceOut: formatTimeOfDay(e.source.out, e.sourceRate),
-        recordIn: formatTimecode(e.record.in, list.rate),
-        recordOut: formatTimecode(e.record.out, list.rate),
-        speed: String(Number((speedOf(e.retime) * 100).toFixed(6))),
-        notes: e.notes.join(' / '),
+        recordIn: label(e.record.in, list.rate),
+        recordOut: label(e.record.out, list.rate),
+        speed: String(Number((speedOf(e.retime) * 100).toFixed(9))),
+        notes: e.notes.join('\n'),
       }),
     ),
   );
