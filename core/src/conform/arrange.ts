@@ -1,6 +1,6 @@
-import type { EditList, ListEvent, Track } from '../edit';
-import type { Frames, Rate } from '../time';
-import { atRecordIn, frameAt, headFrames, onWholeFrame, runOf, trimmed } from './timemap';
+import type { EditList, ListEvent, Retime, Track } from '../edit';
+import { canDropFrames, digitsOfFrames, type Frames, framesOfDigits, nominal, type Rate, sameSpeed, ZERO } from '../time';
+import { atRecordIn, frameAt, framesUnder, headFrames, onWholeFrame, rateRatio, runOf, trimmed } from './timemap';
 
 /**
  * The same cut with every transition beginning at its event's record in, as formats need it whose
@@ -57,6 +57,75 @@ export const asLists = (list: EditList): EditList => ({
     }),
   })),
 });
+
+/**
+ * The cut with the cut point of every transition at its start, in its middle or at its end, for lists that can say no other:
+ * the middle where it lies elsewhere. What is seen at each frame stays the same.
+ */
+export const withCutsAligned = (list: EditList): EditList => ({
+  ...list,
+  tracks: list.tracks.map((track) => {
+    const by = track.events.map(({ transitionIn: join }) =>
+      join === null || join.before === 0 || join.before === join.duration ? 0 : Math.floor(join.duration / 2) - join.before,
+    );
+    if (by.every((n) => n === 0)) return track;
+    const events = track.events.map((event, index) => {
+      const [own, next] = [by[index] ?? 0, track.events[index + 1]];
+      const touches = next !== undefined && next.record.in === event.record.out;
+      const moved = trimmed(event, { in: event.record.in + own, out: event.record.out + (touches ? (by[index + 1] ?? 0) : 0) });
+      // The transition runs when it ran: its cut lies further into it by as much as it moved.
+      const join = moved.transitionIn;
+      return join && own !== 0 ? { ...moved, transitionIn: { ...join, before: join.before + own } } : moved;
+    });
+    return events.every((e) => e.record.out > e.record.in) ? { ...track, events } : track;
+  }),
+});
+
+/**
+ * The cut with every source counted at the rate of the record, for lists that count all at one: hours, minutes and seconds of
+ * its label stay, and the frames are the nearest below. What is long enough is as long as its speed asks for.
+ */
+export const atOneRate = (list: EditList): EditList => ({
+  ...list,
+  tracks: list.tracks.map((t) => ({ ...t, events: t.events.map((e) => countedAt(e, list.rate)) })),
+});
+
+function countedAt(event: ListEvent, rate: Rate): ListEvent {
+  const { sourceRate, source, record, retime } = event;
+  if (sameSpeed(sourceRate, rate)) return event;
+  const counted = { ...rate, dropFrame: sourceRate.dropFrame && canDropFrames(rate) };
+  const label = digitsOfFrames(Math.max(0, source.in), sourceRate);
+  const from = framesOfDigits({ ...label, frames: Math.floor((label.frames * nominal(rate)) / nominal(sourceRate)) }, counted);
+  const scale = rateRatio(rate, sourceRate, 'real-time');
+  const keyed: Retime =
+    retime.kind === 'keyed'
+      ? { kind: 'keyed', keys: retime.keys.map((k) => ({ record: k.record, source: (k.source * scale.num) / scale.den })) }
+      : retime;
+  const made = { ...event, sourceRate: counted, retime: keyed, phase: ZERO };
+  const length =
+    keyed.kind === 'keyed'
+      ? Math.max(1, Math.ceil(Math.max(...keyed.keys.map((k) => k.source))))
+      : framesUnder(made, rate, record.out - record.in);
+  return { ...made, source: { in: from, out: from + length } };
+}
+
+/**
+ * The cut with every source as long as its speed asks for, for lists that name a source by where it begins and how fast it
+ * runs. A reverse keeps its end, where it begins to be seen. What is seen stays the same.
+ */
+export const withSourceAsNeeded = (list: EditList): EditList => ({
+  ...list,
+  tracks: list.tracks.map((t) => ({ ...t, events: t.events.map((e) => sourceAsNeeded(e, list.rate)) })),
+});
+
+function sourceAsNeeded(event: ListEvent, rate: Rate): ListEvent {
+  const { retime, source, record, phase, anchor } = event;
+  if (retime.kind !== 'constant' || anchor !== null) return event;
+  const needed = framesUnder(event, rate, record.out - record.in, phase);
+  if (source.out - source.in === needed) return event;
+  const backwards = retime.speed.num < 0;
+  return { ...event, source: backwards ? { in: source.out - needed, out: source.out } : { in: source.in, out: source.in + needed } };
+}
 
 /** The cut with every source on whole frames, for lists that can say no other. */
 export const onWholeFrames = (list: EditList): EditList => ({

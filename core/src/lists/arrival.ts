@@ -7,7 +7,7 @@ import { inPlainText } from './plain';
  * their track, that a text holds what is no text. A list of which none of that is so comes back as it is.
  */
 export function arrived(given: EditList): EditList {
-  const { list, events } = inPlainText(given);
+  const { list, events, changed } = inPlainText(given);
   const log = noticeLog();
   const say = (severity: Notice['severity'], code: string, event: ListEvent | null, message: string) =>
     tell(log, { severity, code, place: event?.line ? { line: event.line } : null, event: event?.key ?? null, message });
@@ -35,13 +35,13 @@ export function arrived(given: EditList): EditList {
         `${nameOf(event)} begins ${frames} ${frames === 1 ? 'frame' : 'frames'} before ${nameOf(before)} has ended, both on ${track.name}; the later one is shown.`,
       );
     });
-  if (events.length > 0)
+  if (changed)
     tell(log, {
       severity: 'changed',
       code: 'no-text',
       place: null,
       event: events[0] ?? null,
-      message: `Names or notes of ${events.length} ${events.length === 1 ? 'event' : 'events'} held characters that are no text; those were left out.`,
+      message: `Names or notes of ${events.length} ${events.length === 1 ? 'event' : 'events'} or of the list held characters that are no text; those were left out.`,
     });
   return log.told.length === 0 ? list : { ...list, notices: [...list.notices, ...allTold(log)] };
 }

@@ -56,9 +56,15 @@ const wholePicture = (p: Placement | null): Placement | null =>
     ? null
     : p;
 
+/** The keys of a keyed speed, with the frames of the source they name; null for another. */
+const keysInSource = ({ retime, source }: ListEvent) =>
+  retime.kind === 'keyed' ? retime.keys.map((k) => [k.record, source.in + k.source]) : null;
+
 /** The source as far as both say the same of its rate and its parts of a frame. */
 function sourceMoved(a: ListEvent, b: ListEvent): boolean {
   if (isMade(a) || !sameSpeed(a.sourceRate, b.sourceRate) || !equal(a.phase, b.phase)) return false;
+  // A keyed speed says itself where its source stands.
+  if (a.retime.kind === 'keyed' && b.retime.kind === 'keyed') return false;
   // What a speed passes over follows from it; a freeze shows its first frame.
   return (
     a.source.in !== b.source.in || (a.retime.kind === 'natural' && b.retime.kind === 'natural' && lengthOf(a.source) !== lengthOf(b.source))
@@ -124,7 +130,7 @@ export const ASPECTS: readonly Aspect[] = [
   {
     code: 'keyed-speed',
     mild: true,
-    differs: both((a, b) => a.retime.kind === 'keyed' && !sameNumbers(a.retime, b.retime)),
+    differs: both((a, b) => a.retime.kind === 'keyed' && !sameNumbers(keysInSource(a), keysInSource(b))),
     message: (n, t) => `${n} whose speed changes on the way: ${t} gets the mean speed.`,
   },
   {
@@ -184,12 +190,12 @@ export const ASPECTS: readonly Aspect[] = [
   },
   {
     code: 'clip-names',
-    differs: both((a, b) => a.kind !== 'black' && inLine(a.clipName) !== inLine(b.clipName)),
+    differs: both((a, b) => inLine(a.clipName) !== inLine(b.clipName)),
     message: (n, t) => `${n} with a clip name that ${t} cannot hold as it is.`,
   },
   {
     code: 'file-names',
-    differs: both((a, b) => a.kind !== 'black' && a.fileName !== '' && a.fileName !== b.fileName),
+    differs: both((a, b) => a.fileName !== '' && a.fileName !== b.fileName),
     message: (n, t) => `${n} with a file name: ${t} has no place for it.`,
   },
   {
@@ -220,9 +226,19 @@ export const ASPECTS: readonly Aspect[] = [
   {
     code: 'notes',
     mild: true,
-    differs: (a, b) => a.notes.some((n) => inLine(n) !== '' && !b?.notes.some((m) => inLine(m) === inLine(n))),
+    differs: (a, b) => lacking(a.notes.map(inLine), (b?.notes ?? []).map(inLine)),
     message: (n, t) => `${n} with notes that ${t} has no place for.`,
   },
 ];
+
+/** True when one of the texts stands less often in the other list. */
+function lacking(texts: readonly string[], others: readonly string[]): boolean {
+  const left = [...others];
+  return texts.some((text) => {
+    const at = left.indexOf(text);
+    if (at >= 0) left.splice(at, 1);
+    return at < 0 && text !== '';
+  });
+}
 
 const atFrame = ({ record, text }: { record: number; text: string }) => [record, inLine(text)];

@@ -14,8 +14,8 @@ const isClean = ({ reel, clipName, fileName, mediaPath, number, notes, markers, 
   !notes.some((n) => NO_TEXT.test(n)) &&
   !markers.some((m) => NO_TEXT.test(m.text) || NO_TEXT.test(m.colour ?? ''));
 
-/** A list whose texts are text throughout, and the keys of the events in which that left something out. */
-export function inPlainText(list: EditList): { readonly list: EditList; readonly events: readonly string[] } {
+/** A list whose texts are text throughout, whether that left something out, and the keys of the events in which it did. */
+export function inPlainText(list: EditList): { readonly list: EditList; readonly changed: boolean; readonly events: readonly string[] } {
   const events: string[] = [];
   const tracks = list.tracks.map((track): Track => {
     if (track.events.every(isClean)) return track;
@@ -39,5 +39,5 @@ export function inPlainText(list: EditList): { readonly list: EditList; readonly
     };
   });
   const whole = events.length === 0 && !NO_TEXT.test(list.title) && !list.notes.some((n) => NO_TEXT.test(n));
-  return { list: whole ? list : { ...list, tracks, title: clean(list.title), notes: list.notes.map(clean) }, events };
+  return { list: whole ? list : { ...list, tracks, title: clean(list.title), notes: list.notes.map(clean) }, changed: !whole, events };
 }

@@ -1,4 +1,4 @@
-import { asLists, withoutOverlaps, withTransitionsAtStart } from '../conform';
+import { asLists, atOneRate, withCutsAligned, withoutOverlaps, withSourceAsNeeded, withTransitionsAtStart } from '../conform';
 import { type EditList, identified } from '../edit';
 import { arrived } from './arrival';
 import { readEdl, writeEdl } from './edl';
@@ -45,7 +45,7 @@ const ofText = (format: TextFormat): ListFormat => ({
     const decoded = decodeListFile(bytes);
     return 'problem' in decoded ? unreadableList(format.name, decoded.problem) : identified(arrived(format.read(decoded.text, options)));
   },
-  write: (list, fileName = '') => encodeListFile(fileName, format.write(asLists(inPlainText(list).list))),
+  write: (list, fileName = '') => encodeListFile(fileName, format.write(inPlainText(list).list)),
   asLaid: (list) => asLists(format.asLaid(list)),
   textOf(bytes) {
     const decoded = decodeListFile(bytes);
@@ -64,7 +64,7 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     hasTransitions: true,
     statesRate: true,
     // The items of a track follow one another.
-    asLaid: withoutOverlaps,
+    asLaid: (list) => withSourceAsNeeded(withoutOverlaps(asLists(list))),
     read: readOtio,
     write: writeOtio,
   }),
@@ -76,7 +76,7 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     flat: false,
     hasTransitions: true,
     statesRate: true,
-    asLaid: (list) => list,
+    asLaid: (list) => withSourceAsNeeded(asLists(withCutsAligned(list))),
     read: readXmeml,
     write: writeXmeml,
   }),
@@ -88,8 +88,8 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     flat: true,
     hasTransitions: true,
     statesRate: false,
-    // Events begin with their transitions.
-    asLaid: withTransitionsAtStart,
+    // Events begin with their transitions, and all is counted at the rate of the record.
+    asLaid: (list) => atOneRate(asLists(withTransitionsAtStart(list))),
     read: readEdl,
     write: writeEdl,
   }),
@@ -103,8 +103,8 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     flat: true,
     hasTransitions: false,
     statesRate: false,
-    // Events begin with their transitions.
-    asLaid: withTransitionsAtStart,
+    // Events begin with their transitions, and all is counted at the rate of the record.
+    asLaid: (list) => atOneRate(asLists(withTransitionsAtStart(list))),
     read: readTable,
     write: writeTable,
   }),

@@ -10,6 +10,7 @@ export type Comment =
   | { readonly kind: 'effect'; readonly name: string }
   | { readonly kind: 'reel'; readonly name: string }
   | { readonly kind: 'made'; readonly what: string }
+  | { readonly kind: 'note'; readonly text: string }
   | { readonly kind: 'reel-replaced'; readonly name: string; readonly written: string }
   | { readonly kind: 'marker'; readonly timecode: string; readonly colour: string | null; readonly text: string };
 
@@ -35,6 +36,16 @@ const LONGEST_HEADING = 40;
 /** Kinds of events that need no original, as our own writer names them: no field of the format says it. */
 export const MADE = 'MADE BY THE EDITING SYSTEM';
 
+/** True for a comment that tells that its event is a title or made by the editor's system (common practice). */
+export const saysTitle = (text: string): boolean => /^(?:TITLE|GENERATOR|TEXT)\b[^:]{0,40}:/i.test(text);
+
+/** True for an event of an unnamed source whose clip is called as titles are (common practice). */
+export const seemsMade = (reel: string, clipName: string): boolean =>
+  /^(?:AX)?$/i.test(reel.trim()) && /^(?:title|text|caption|subtitle|credits?)\b/i.test(clipName);
+
+/** A comment that says nothing but its text. */
+export const NOTE = 'NOTE';
+
 /** Names of colours that markers have in lists in use (common practice); any other first word is text. */
 const COLOURS = new Set('RED GREEN BLUE CYAN MAGENTA YELLOW BLACK WHITE PURPLE ORANGE PINK BROWN GREY GRAY'.split(' '));
 
@@ -45,6 +56,7 @@ export function readComment(given: string): Comment | null {
   if (colon >= 0 && colon <= LONGEST_HEADING) {
     const heading = text.slice(0, colon).trim().toUpperCase().replace(/\s+/g, ' ');
     const name = text.slice(colon + 1).trim();
+    if (heading === NOTE) return { kind: 'note', text: name };
     if (heading === MADE) return { kind: 'made', what: name.toLowerCase() };
     const kind = NAMES[heading];
     if (kind) return { kind, name };
@@ -90,16 +102,25 @@ function grade(text: string): Comment | null {
 const numberOf = (word: string): number | null =>
   word.length <= LONGEST_HEADING && /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d{1,3})?$/i.test(word) ? Number(word) : null;
 
-/** `LOC: 01:00:00:00 RED  text`. */
+/**
+ * `LOC: 01:00:00:00 RED     text`. A first word is the colour where it is one, or where blanks set it apart from the text as
+ * in a column; a column of blanks is no colour.
+ */
 function marker(text: string): Comment | null {
   const loc = /^LOC:?\s{1,8}(\S{8,15})(?=\s|$)/i.exec(text);
   const timecode = loc?.[1] ?? '';
   if (!loc || !isTimecode(timecode)) return null;
-  const rest = text.slice(loc[0].length).trim();
-  const [first = ''] = rest.slice(0, LONGEST_HEADING).split(/\s/);
-  const colour = COLOURS.has(first) ? first : null;
-  return { kind: 'marker', timecode, colour, text: colour ? rest.slice(colour.length).trim() : rest };
+  const rest = text.slice(loc[0].length);
+  if (/^\s{8}/.test(rest)) return { kind: 'marker', timecode, colour: null, text: rest.trim() };
+  const said = rest.trim();
+  const [first = ''] = said.slice(0, LONGEST_HEADING).split(/\s/);
+  const colour = COLOURS.has(first) || (/^[A-Z]+$/.test(first) && /^\s{2}/.test(said.slice(first.length))) ? first : null;
+  return { kind: 'marker', timecode, colour, text: colour ? said.slice(colour.length).trim() : said };
 }
+
+/** What `readComment` reads as that marker. */
+export const markerText = (timecode: string, colour: string | null, text: string): string =>
+  `LOC: ${timecode} ${(colour ?? '').padEnd(colour === null ? 8 : Math.max(7, colour.length + 1))} ${text}`.trimEnd();
 
 /** Puts one part of a grade onto what is known of it so far. */
 export function withGrade(cdl: Cdl | null, part: Partial<Cdl>): Cdl {

@@ -43,6 +43,10 @@ export interface Draft extends Writable<Omit<ListEvent, 'notes' | 'markers'>> {
   side: 'from' | 'to';
   /** True once a comment named the incoming clip as such. */
   namesIncoming: boolean;
+  /** True once a comment told that it is a title. */
+  saysTitle: boolean;
+  /** True once a comment told what kind it is. */
+  kindSaid: boolean;
   /** The line of the M2 that gave its speed; null for none. */
   motionAt: number | null;
   /** Its comments as written, for when it is left out. */
@@ -67,6 +71,8 @@ export function newDraft(lines: EventLine, at: number, kind: EventKind, sourceRa
   draft.fromSide = NO_SIDE;
   draft.side = 'to';
   draft.namesIncoming = false;
+  draft.saysTitle = false;
+  draft.kindSaid = false;
   draft.motionAt = null;
   draft.said = [];
   return draft;

@@ -1,5 +1,18 @@
 import { NATURAL, type Retime } from '../../edit';
-import { formatRate, fraction, fractionOf, framesPerSecond, nominal, over, type Rate, readTimecode } from '../../time';
+import {
+  decimalOf,
+  type FrameRange,
+  formatRate,
+  fraction,
+  fractionOf,
+  framesPerSecond,
+  lengthOf,
+  nominal,
+  over,
+  type Rate,
+  readTimecode,
+} from '../../time';
+import { sourceBetween } from '../midnight';
 import { type Draft, named, type Reading, say } from './draft';
 import type { MotionLine } from './grammar';
 
@@ -32,7 +45,15 @@ export function takeMotion(r: Reading, line: MotionLine, at: number): void {
       target,
     );
   target.retime = retime;
+  if (retime.kind === 'constant') target.source = atSpeed(target, retime);
   target.motionAt = at;
+}
+
+/** The source of an event whose speed is known by now: how far it may run over midnight depends on it. */
+function atSpeed({ lines, sourceRate, record, source }: Draft, { speed }: Extract<Retime, { kind: 'constant' }>): FrameRange {
+  const [from, to] = [lines.sourceIn, lines.sourceOut].map((label) => readTimecode(label, sourceRate)?.frames);
+  if (from === undefined || to === undefined) return source;
+  return sourceBetween(from, to, Math.ceil(lengthOf(record) * Math.max(1, Math.abs(decimalOf(speed)))), sourceRate).source;
 }
 
 function retimeOf(fps: number, rate: Rate): Retime {

@@ -3,6 +3,7 @@ import { canDropFrames, type FrameRange, formatRate, isDropLabel, lengthOf, type
 import { recordsInOrder, sourceBetween } from '../midnight';
 import { allTold, noticeLog } from '../notices';
 import type { ListOptions } from '../options';
+import { seemsMade } from './comments';
 import { countingOf } from './counting';
 import { type Draft, excerpt, keepNote, named, newDraft, type Reading, say, unsaid } from './draft';
 import { type EventLine, type PlacedLine, readLines } from './grammar';
@@ -136,7 +137,9 @@ function takeEvent(r: Reading, line: EventLine, at: number): void {
   const draft = draftOf(r, line, at, record);
   if (draft.leftOut) {
     leaveOut(r, draft);
-    closeOutgoing(r, outgoing);
+    // The first line of an event that is left out goes with it.
+    if (outgoing?.number === draft.number) r.leftOut.push(outgoing);
+    else closeOutgoing(r, outgoing);
     takeWaiting(r);
     return;
   }
@@ -264,17 +267,11 @@ function draftOf(r: Reading, line: EventLine, at: number, record: FrameRange): D
   return draft;
 }
 
-const TITLE_NOTE = /^(?:TITLE|GENERATOR|TEXT)\b.*:/i;
-const TITLE_NAME = /^(?:title|text|caption|subtitle|credits?)\b/i;
-
 /** What can only be said once an event has all its lines. */
 function finish(r: Reading, draft: Draft): void {
   draft.reel = r.longReels.get(draft.reel.toUpperCase()) ?? draft.reel;
   const name = named(draft);
-  if (
-    draft.kind === 'clip' &&
-    (draft.notes.some((n) => TITLE_NOTE.test(n)) || (/^AX$/i.test(draft.reel) && TITLE_NAME.test(draft.clipName)))
-  ) {
+  if (draft.kind === 'clip' && !draft.kindSaid && (draft.saysTitle || (draft.reel !== '' && seemsMade(draft.reel, draft.clipName)))) {
     draft.kind = 'title';
     say(r, 'kept', 'title', draft.line, `${name} is a title ("${draft.clipName}"); it has no camera original and needs none.`, draft);
   }

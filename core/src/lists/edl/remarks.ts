@@ -1,7 +1,7 @@
 import type { EventKind } from '../../edit';
 import { framesPerDay, readTimecode } from '../../time';
 import { beyondName, fileNameOfUrl } from '../paths';
-import { type Comment, readComment, withGrade } from './comments';
+import { type Comment, readComment, saysTitle, withGrade } from './comments';
 import { type Draft, excerpt, keepNote, named, type Reading, type Side, say } from './draft';
 import type { PlacedLine } from './grammar';
 
@@ -39,6 +39,7 @@ export function takeComment(r: Reading, text: string, at: number): void {
   draft?.said.push(text.trim());
   if (!draft || !comment) {
     keepNote(r, text.trimEnd());
+    if (draft && saysTitle(text.trim())) draft.saysTitle = true;
     if (draft && !draft.leftOut) say(r, 'kept', 'comment', at, `A comment was kept as a note: "${excerpt(text)}".`, draft);
     return;
   }
@@ -74,6 +75,10 @@ function take(r: Reading, draft: Draft, comment: Exclude<Comment, { kind: 'reel-
       return;
     case 'made':
       draft.kind = MADE_KINDS.find((k) => k === comment.what) ?? draft.kind;
+      draft.kindSaid = true;
+      return;
+    case 'note':
+      keepNote(r, comment.text);
       return;
     case 'effect':
       takeEffect(r, draft, comment.name, at);

@@ -1,10 +1,10 @@
-import { asLists, onWholeFrames, withTransitionsAtStart } from '../../conform';
+import { asLists, atOneRate, onWholeFrames, withTransitionsAtStart } from '../../conform';
 import { type EditList, type ListEvent, recordSpan, speedOf, type Track } from '../../edit';
 import { formatNumber, formatSop } from '../../grade/cdl';
 import { type Frames, formatTimeOfDay, nominal, type Rate } from '../../time';
 import { recordLabel } from '../midnight';
 import { pathOf } from '../paths';
-import { MADE } from './comments';
+import { MADE, markerText, NOTE, readComment, saysTitle, seemsMade } from './comments';
 import { channelField, EVENT_NUMBER } from './grammar';
 
 const LONGEST_REEL = 128;
@@ -16,7 +16,7 @@ const LONGEST_REEL = 128;
  * record of a cut that runs over midnight has labels of day.
  */
 export function writeEdl(given: EditList): string {
-  const list = onWholeFrames(asLists(withTransitionsAtStart(given)));
+  const list = onWholeFrames(atOneRate(asLists(withTransitionsAtStart(given))));
   const label = recordLabel(recordSpan(list), list.rate);
   const writing: Writing = { rate: list.rate, label: (frame) => label(frame, list.rate) };
   const lines = [`TITLE: ${inLine(list.title)}`];
@@ -125,13 +125,16 @@ function comments(event: ListEvent, outgoing: ListEvent | null, { rate, label }:
     lines.push(`M2   ${field(reelOf(event))}       ${fps}       ${formatTimeOfDay(event.source.in, event.sourceRate)}`);
   }
   if (event.transitionIn) {
-    if (outgoing?.clipName) say('FROM CLIP NAME:', outgoing.clipName);
+    if (outgoing?.clipName && event.clipName) say('FROM CLIP NAME:', outgoing.clipName);
     if (event.clipName) say('TO CLIP NAME:', event.clipName);
   } else if (event.clipName) say('FROM CLIP NAME:', event.clipName);
   if (event.fileName) say('SOURCE FILE:', pathOf(event));
   if (event.kind === 'title' || event.kind === 'generator') say(`${MADE}:`, event.kind.toUpperCase());
+  else if (event.kind === 'clip' && seemsMade(reelOf(event), event.clipName)) say(`${MADE}:`, 'NO');
   if (event.cdl) lines.push(`* ASC_SOP ${formatSop(event.cdl)}`, `* ASC_SAT ${formatNumber(event.cdl.saturation)}`);
-  for (const marker of event.markers) say('LOC:', [label(marker.record), marker.colour, marker.text].filter(Boolean).join(' '));
-  for (const note of event.notes) lines.push(`* ${inLine(note)}`);
+  for (const marker of event.markers) lines.push(`* ${inLine(markerText(label(marker.record), marker.colour, marker.text))}`);
+  // A note that would be read as something else says that it is one; that of a shortened reel is meant so.
+  for (const note of event.notes)
+    lines.push(`* ${(readComment(note)?.kind ?? 'reel') !== 'reel' || saysTitle(note) ? `${NOTE}: ` : ''}${inLine(note)}`);
   return lines;
 }

@@ -254,6 +254,9 @@ function markersOf(r: Reading, item: OtioItem, range: OtioRange | null, record: 
 export const markerText = ({ name, comment }: { name?: string | null | undefined; comment?: string | null | undefined }): string =>
   [name, comment].filter(Boolean).join(' ');
 
+/** How notes begin that stand for markers of what is no event. */
+export const MARKER_NOTE = 'Marker ';
+
 /** Markers of what is no event: a gap, a track, the whole stack. They go out as they came, and are kept as notes. */
 export function noteMarkers(r: Reading, object: OtioItem, where: string, first: Frames): void {
   for (const marker of object.markers ?? []) {
@@ -261,7 +264,7 @@ export function noteMarkers(r: Reading, object: OtioItem, where: string, first: 
     if (!parsed.success) continue;
     const start = object.source_range && schemaName(object) === 'Gap' ? frames(object.source_range.start_time, r.rate) : 0;
     const at = first + frames(parsed.data.marked_range.start_time, r.rate) - start;
-    const note = `Marker ${where} at ${formatTimecode(at, r.rate)}: ${markerText(parsed.data)}`;
+    const note = `${MARKER_NOTE}${where} at ${formatTimecode(at, r.rate)}: ${markerText(parsed.data)}`;
     r.notes.push(note);
     say(r, 'kept', 'marker-elsewhere', marker, `A marker stands ${where} and on no clip; it is kept as a note of the list.`);
   }

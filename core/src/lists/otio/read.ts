@@ -87,7 +87,7 @@ function listOf(timeline: ReturnType<typeof timelineSchema.parse>, options: List
   const { rate: counted, assumed } = rateOfTimeline(rateOf(startTime), clipRates(stack), options.rate);
   const stated = { ...counted, dropFrame: (own.dropFrame ?? options.rate?.dropFrame ?? false) && canDropFrames(counted) };
   const rate = options.rate ?? stated;
-  const r: Reading = { rate: stated, log, notes: [], lines };
+  const r: Reading = { rate: stated, log, notes: [...(own.notes ?? [])], lines };
   if (!start.success)
     say(
       r,

@@ -1,9 +1,9 @@
-import { withoutOverlaps } from '../../conform';
+import { asLists, withoutOverlaps, withSourceAsNeeded } from '../../conform';
 import { type EditList, type ListEvent, type Metadata, speedOf, startOf, type Track } from '../../edit';
 import { canDropFrames, carriedExactly, decimalOf, type FrameRange, type Frames, fraction, type Rate, sameSpeed } from '../../time';
 import { noticeLog } from '../notices';
 import { pathOf } from '../paths';
-import { eventOf, isWarp } from './item';
+import { eventOf, isWarp, MARKER_NOTE } from './item';
 import { timelineText } from './json';
 import { itemSchema, type OtioItem, ownSchema, schemaName, startSchema, transitionSchema } from './schema';
 import { frames, rateOf } from './times';
@@ -25,7 +25,7 @@ const range = (from: number, length: Frames, rate: Rate) => ({
  * format and was not changed goes out as it came, fields and schemas that are unknown here included.
  */
 export function writeOtio(given: EditList): string {
-  const list = withoutOverlaps(given);
+  const list = withSourceAsNeeded(withoutOverlaps(asLists(given)));
   const { timeline, stack, strays } = cameWith(list.format === 'otio' ? list.metadata : null);
   const start = startOf(list);
   const children: unknown[] = list.tracks.map((track) => trackOf(track, list, start));
@@ -33,7 +33,7 @@ export function writeOtio(given: EditList): string {
   const document = {
     OTIO_SCHEMA: 'Timeline.1',
     ...timeline,
-    metadata: metadataOf(timeline?.metadata as Json | undefined, list.rate),
+    metadata: metadataOf(timeline?.metadata as Json | undefined, list),
     name: list.title,
     global_start_time: statesStart(timeline, start, list.rate) ? timeline?.global_start_time : time(start, list.rate),
     tracks: { OTIO_SCHEMA: 'Stack.1', name: 'tracks', effects: [], markers: [], metadata: {}, ...stack, source_range: null, children },
@@ -41,11 +41,16 @@ export function writeOtio(given: EditList): string {
   return `${timelineText(document)}\n`;
 }
 
-/** The metadata of a timeline, with a word on how its timecode counts where its rate allows both ways. */
-function metadataOf(came: Json | undefined, rate: Rate): Json {
-  const said = ownSchema.parse(came?.gemello ?? {}).dropFrame ?? false;
-  if (!canDropFrames(rate) || (said === rate.dropFrame && came?.gemello !== undefined)) return came ?? {};
-  return { ...came, gemello: { ...(came?.gemello as Json | undefined), dropFrame: rate.dropFrame } };
+/** The metadata of a timeline, with a word on how its timecode counts where its rate allows both ways, and the notes of the list. */
+function metadataOf(came: Json | undefined, { rate, notes }: EditList): Json {
+  const said = ownSchema.parse(came?.gemello ?? {});
+  // Markers of what is no event go out as they came.
+  const own = notes.filter((n) => !n.startsWith(MARKER_NOTE));
+  const fresh = { ...(canDropFrames(rate) ? { dropFrame: rate.dropFrame } : {}), ...(own.length > 0 ? { notes: own } : {}) };
+  const same = said.dropFrame === (fresh as Json).dropFrame && JSON.stringify(said.notes ?? []) === JSON.stringify(own);
+  if (same || Object.keys({ ...said, ...fresh }).length === 0) return came ?? {};
+  const { dropFrame: _, notes: __, ...others } = (came?.gemello ?? {}) as Json;
+  return { ...came, gemello: { ...others, ...fresh } };
 }
 
 interface Came {

@@ -40,7 +40,7 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
   const counts = (field: keyof ColumnMapping) => parsed.data.some((cells) => isDropLabel(cells[columns[field] ?? ''] ?? ''));
   const given = options.rate ?? (counts('recordIn') ? RATES['29.97df'] : RATES['24']);
   const rate = counts('recordIn') && canDropFrames(given) ? { ...given, dropFrame: true } : given;
-  const sourceRate = counts('sourceIn') && canDropFrames(given) ? { ...given, dropFrame: true } : rate;
+  const dropsInSources = counts('sourceIn') && canDropFrames(given);
   const log = noticeLog();
   const say = (severity: Severity, code: string, row: number, message: string) =>
     tell(log, { severity, code, place: { line: row + 2 }, event: null, message });
@@ -56,6 +56,8 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
   const tracks = new Map<string, ListEvent[]>();
   parsed.data.forEach((cells, row) => {
     const cell = (field: keyof ColumnMapping) => (columns[field] === undefined ? '' : (cells[columns[field]] ?? '').trim());
+    // Where any source says drop-frame, each says it for itself.
+    const sourceRate = dropsInSources ? { ...given, dropFrame: isDropLabel(cell('sourceIn')) } : rate;
     const [from, to] = [frames(cell('sourceIn'), sourceRate), frames(cell('sourceOut'), sourceRate)];
     if (from === null || to === null || to === from) {
       say(
@@ -70,10 +72,11 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
     const events = tracks.get(track) ?? [];
     tracks.set(track, events);
     const span = records[row] ?? null;
-    const { source, backwards } = sourceBetween(from, to, span ? lengthOf(span) : Math.abs(to - from), sourceRate);
     const stated = retimeOf(cell('speed'));
     if (stated === null)
       say('changed', 'speed', row, `Row ${row + 2} has a speed that is no number ("${cell('speed')}"); natural speed was taken.`);
+    const pace = stated?.kind === 'constant' ? Math.max(1, Math.abs(decimalOf(stated.speed))) : 1;
+    const { source, backwards } = sourceBetween(from, to, span ? Math.ceil(lengthOf(span) * pace) : Math.abs(to - from), sourceRate);
     const retime = stated ?? NATURAL;
     if (backwards)
       say('changed', 'source-backwards', row, `Row ${row + 2} has its source out before its source in; it was read as running in reverse.`);

@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { asLists, onWholeFrames, withTransitionsAtStart } from '../../conform';
+import { asLists, atOneRate, onWholeFrames, withTransitionsAtStart } from '../../conform';
 import { type EditList, recordSpan, speedOf } from '../../edit';
 import { formatTimeOfDay } from '../../time';
 import { recordLabel } from '../midnight';
@@ -23,7 +23,7 @@ const HEADINGS: readonly (readonly [Field, string])[] = [
 
 /** Writes a table with headings, comma-separated (RFC 4180). One row an event; transitions have no column. */
 export function writeTable(given: EditList): string {
-  const list = onWholeFrames(asLists(withTransitionsAtStart(given)));
+  const list = onWholeFrames(atOneRate(asLists(withTransitionsAtStart(given))));
   const label = recordLabel(recordSpan(list), list.rate);
   const rows = list.tracks.flatMap((track) =>
     track.events.map(
@@ -38,7 +38,7 @@ export function writeTable(given: EditList): string {
         recordIn: label(e.record.in, list.rate),
         recordOut: label(e.record.out, list.rate),
         speed: String(Number((speedOf(e.retime) * 100).toFixed(9))),
-        notes: e.notes.join('\n'),
+        notes: e.notes.map((n) => n.replace(/\s*[\r\n]+\s*/g, ' ')).join('\n'),
       }),
     ),
   );

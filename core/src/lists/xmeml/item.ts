@@ -97,7 +97,7 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
     return null;
   }
   const held = picture && !generator ? stillAt(item, file, used) : null;
-  const speed: Speed = held ? { kind: 'freeze' } : picture && !generator ? speedAt(item) : { kind: 'natural' };
+  const speed: Speed = held ? { kind: 'freeze' } : generator ? { kind: 'natural' } : speedAt(item);
   const run = sourceRun(speed, held ? { in: held, out: fractionOf(decimalOf(held) + 1) } : used, seen, record, rates);
   const base = nested ? 0 : clock.start;
   if (nested) r.nests.set(key, nested);

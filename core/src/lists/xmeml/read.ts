@@ -246,16 +246,18 @@ function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Tra
   const faded = [...events];
   for (const join of joins) {
     if (!join?.intoBlack) continue;
+    const record = { in: r.start + join.start, out: r.start + join.end };
+    const from = faded.some((e) => e.record.out === record.in) ? 'previous' : 'black';
     const black: ListEvent = newEvent({
       key: `${name}/${faded.length + 1}`,
       kind: 'black',
       reel: 'BL',
       sourceRate: r.rate,
       source: { in: 0, out: join.end - join.start },
-      record: { in: r.start + join.start, out: r.start + join.end },
-      transitionIn: { type: join.type, duration: join.end - join.start, before: 0, from: 'previous', wipeCode: join.wipeCode },
+      record,
+      transitionIn: { type: join.type, duration: join.end - join.start, before: 0, from, wipeCode: join.wipeCode },
     });
-    const at = faded.findIndex((e) => e.record.in >= r.start + join.end);
+    const at = faded.findIndex((e) => e.record.in >= record.out);
     faded.splice(at < 0 ? faded.length : at, 0, black);
   }
   return { name, kind, events: faded };

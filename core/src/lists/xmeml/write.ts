@@ -1,4 +1,4 @@
-import { atRecordIn, onWholeFrame, trimmed } from '../../conform';
+import { asLists, atRecordIn, onWholeFrame, trimmed, withCutsAligned, withSourceAsNeeded } from '../../conform';
 import { type EditList, type Framing, type ListEvent, type PoseKey, recordSpan, speedOf, startOf, type Track } from '../../edit';
 import { carriedExactly, ceilOf, decimalOf, type Frames, formatTimecode, fractionOf, lengthOf, nominal, type Rate } from '../../time';
 import { escaped } from '../../xml';
@@ -48,7 +48,8 @@ function formatElement(framing: Framing | null): Part {
  * a graph; under a speed `in` and `out` count frames of the item after retiming. A transition that nothing stands before
  * comes from black.
  */
-export function writeXmeml(list: EditList): string {
+export function writeXmeml(given: EditList): string {
+  const list = withSourceAsNeeded(asLists(withCutsAligned(given)));
   const start = startOf(list);
   const tracks = (kind: Track['kind']) =>
     list.tracks.filter((t) => t.kind === kind).map((t) => element('track', itemsOf(t, start, list.rate)));
@@ -82,10 +83,7 @@ function itemsOf(track: Track, start: Frames, rate: Rate): string[] {
         element('transitionitem', [
           element('start', from),
           element('end', from + join.duration),
-          element(
-            'alignment',
-            event.kind === 'black' ? 'end-black' : join.from === 'black' && join.before === 0 ? 'start-black' : alignment,
-          ),
+          element('alignment', fadesOut(event) ? 'end-black' : join.from === 'black' && join.before === 0 ? 'start-black' : alignment),
           element('effect', [
             element('name', join.type === 'dissolve' ? 'Cross Dissolve' : join.type),
             element('effectid', join.type),
@@ -96,11 +94,15 @@ function itemsOf(track: Track, start: Frames, rate: Rate): string[] {
         ]),
       );
     }
-    // Black has no item of its own in this format: a fade to it is the transition alone.
-    if (event.kind !== 'black') items.push(itemOf(event, start, leaving ? leaving.duration - leaving.before : 0, leaving !== null, rate));
+    // A fade to black is the transition alone.
+    if (!fadesOut(event)) items.push(itemOf(event, start, leaving ? leaving.duration - leaving.before : 0, leaving !== null, rate));
     return items;
   });
 }
+
+/** True for black that lasts no longer than the transition into it. */
+const fadesOut = ({ kind, record, transitionIn: join }: ListEvent): boolean =>
+  kind === 'black' && join !== null && join.before === 0 && join.duration === lengthOf(record);
 
 /** The frames of an item in its own count, from its file's first frame on, and what that first frame is. */
 function usedFrames(event: ListEvent, head: Frames, tail: Frames, rate: Rate): { file: Frames; in: Frames; out: Frames } {
@@ -111,7 +113,11 @@ function usedFrames(event: ListEvent, head: Frames, tail: Frames, rate: Rate): {
   if (retime.kind === 'keyed') return { file: source.in, in: 0, out: total };
   // The file begins at the first frame needed, so that no count goes below zero.
   const file = Math.max(0, seen.source.in);
-  if (retime.kind !== 'natural') return { file, in: 0, out: total };
+  if (retime.kind !== 'natural') {
+    // What a transition would show from before frame 0 stands at a count below zero, so that nothing else moves.
+    const first = seen.source.in < 0 ? Number((seen.source.in / Math.abs(speedOf(retime))).toFixed(9)) : 0;
+    return { file, in: first, out: first + total };
+  }
   return { file, in: seen.source.in - file, out: seen.source.in - file + lengthOf(seen.source) };
 }
 
@@ -127,8 +133,9 @@ function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean, 
   const head = join?.before ?? 0;
   const used = usedFrames(event, head, tail, rate);
   const generator = event.kind !== 'clip';
-  const label = event.notes.find((n) => n.startsWith(LABEL));
-  const comments = event.notes.filter((n) => n !== label).slice(0, 4);
+  const labelled = event.notes.findIndex((n) => n.startsWith(LABEL));
+  const label = event.notes[labelled];
+  const comments = event.notes.filter((_, i) => i !== labelled).slice(0, COMMENTS.length);
   return element(
     generator ? 'generatoritem' : 'clipitem',
     [
@@ -150,7 +157,7 @@ function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean, 
         : element(
             'file',
             [
-              element('name', event.fileName || event.clipName),
+              event.fileName ? element('name', event.fileName) : null,
               event.fileName ? element('pathurl', pathOf(event) === event.mediaPath ? event.mediaPath : encodeURI(event.fileName)) : null,
               rateElement(event.sourceRate),
               timecodeElement(used.file, event.sourceRate, event.reel),
@@ -170,7 +177,7 @@ function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean, 
       comments.length > 0
         ? element(
             'comments',
-            comments.map((n, i) => element(`mastercomment${i + 1}`, n)),
+            comments.map((n, i) => element(COMMENTS[i] as string, n)),
           )
         : null,
     ],
@@ -179,6 +186,9 @@ function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean, 
 }
 
 const LABEL = 'Label: ';
+
+/** The places for comments that an item has. */
+const COMMENTS = ['mastercomment1', 'mastercomment2', 'mastercomment3', 'mastercomment4', 'clipcommenta', 'clipcommentb'];
 
 function filters(event: ListEvent, first: Frames, head: Frames, rate: Rate): string[] {
   const { retime, placement } = event;
