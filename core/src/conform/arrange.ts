@@ -1,4 +1,4 @@
-import type { EditList, ListEvent, Retime, Track } from '../edit';
+import type { EditList, ListEvent, Retime, Track, Transition } from '../edit';
 import { canDropFrames, digitsOfFrames, type Frames, framesOfDigits, nominal, type Rate, sameSpeed, ZERO } from '../time';
 import { atRecordIn, frameAt, framesUnder, headFrames, onWholeFrame, rateRatio, runOf, trimmed } from './timemap';
 
@@ -60,14 +60,12 @@ export const asLists = (list: EditList): EditList => ({
 
 /**
  * The cut with the cut point of every transition at its start, in its middle or at its end, for lists that can say no other:
- * the middle where it lies elsewhere. What is seen at each frame stays the same.
+ * the middle where it lies elsewhere, and the start where it comes from black. What is seen at each frame stays the same.
  */
 export const withCutsAligned = (list: EditList): EditList => ({
   ...list,
   tracks: list.tracks.map((track) => {
-    const by = track.events.map(({ transitionIn: join }) =>
-      join === null || join.before === 0 || join.before === join.duration ? 0 : Math.floor(join.duration / 2) - join.before,
-    );
+    const by = track.events.map(({ transitionIn: join }) => (join === null ? 0 : alignedCut(join) - join.before));
     if (by.every((n) => n === 0)) return track;
     const events = track.events.map((event, index) => {
       const [own, next] = [by[index] ?? 0, track.events[index + 1]];
@@ -80,6 +78,12 @@ export const withCutsAligned = (list: EditList): EditList => ({
     return events.every((e) => e.record.out > e.record.in) ? { ...track, events } : track;
   }),
 });
+
+/** How far into a transition its cut lies when it is at its start, in its middle or at its end; what comes from black begins with it. */
+function alignedCut({ before, duration, from }: Transition): Frames {
+  if (from === 'black') return 0;
+  return before === 0 || before === duration ? before : Math.floor(duration / 2);
+}
 
 /**
  * The cut with every source counted at the rate of the record, for lists that count all at one: hours, minutes and seconds of

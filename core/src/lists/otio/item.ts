@@ -86,9 +86,9 @@ function activeReference(item: OtioItem) {
 
 /**
  * One item of a track as an event without its transition. A nested cut or an unknown item is one too. Its source begins
- * where its range does, which may be on a part of a frame.
+ * where its range does, which may be on a part of a frame. `at` is where it stands exactly, in frames of the record.
  */
-export function eventOf(r: Reading, item: OtioItem, key: string, record: FrameRange): ListEvent {
+export function eventOf(r: Reading, item: OtioItem, key: string, record: FrameRange, at: Fraction = fraction(record.in)): ListEvent {
   const reference = activeReference(item);
   const range = item.source_range ?? reference?.available_range ?? null;
   const own = ownSchema.parse(item.metadata?.gemello ?? {});
@@ -117,12 +117,12 @@ export function eventOf(r: Reading, item: OtioItem, key: string, record: FrameRa
     phase,
     record,
     retime,
-    markers: markersOf(r, item, range, record),
+    markers: markersOf(r, item, range, at),
     enabled: item.enabled ?? true,
     cdl: own.cdl ?? null,
     placement: own.placement ?? null,
     notes: own.notes ?? [],
-    metadata: isForeign(item, reference?.metadata) ? { item, foreign: true } : { item },
+    metadata: { item, ...(at.den === 1 ? {} : { at }), ...(isForeign(item, reference?.metadata) ? { foreign: true } : {}) },
     line: r.lines.get(item) ?? null,
   });
 }
@@ -238,7 +238,7 @@ function fileOf(reference: ReturnType<typeof activeReference>): string {
 }
 
 /** Markers stand in the source of their clip; of a marker without a clip its own time counts. */
-function markersOf(r: Reading, item: OtioItem, range: OtioRange | null, record: FrameRange): Marker[] {
+function markersOf(r: Reading, item: OtioItem, range: OtioRange | null, begins: Fraction): Marker[] {
   return (item.markers ?? []).flatMap((object): Marker[] => {
     const parsed = markerSchema.safeParse(object);
     if (!parsed.success) {
@@ -246,8 +246,8 @@ function markersOf(r: Reading, item: OtioItem, range: OtioRange | null, record: 
       return [];
     }
     const at = exactly(parsed.data.marked_range.start_time, r.rate);
-    const into = nearest(range ? minus(at, exactly(range.start_time, r.rate)) : at);
-    return [{ record: record.in + into, colour: parsed.data.color || null, text: markerText(parsed.data) }];
+    const into = range ? minus(at, exactly(range.start_time, r.rate)) : at;
+    return [{ record: nearest(added(begins, into)), colour: parsed.data.color || null, text: markerText(parsed.data) }];
   });
 }
 

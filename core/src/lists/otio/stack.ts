@@ -136,7 +136,7 @@ function trackOf(r: Reading, track: OtioItem, label: string, first: Frames, dept
           gaps.push({ at, item: child });
       } else gaps.push({ at, item: child });
     } else if (record.out > record.in) {
-      const event = eventOf(r, item.data, key, record);
+      const event = eventOf(r, item.data, key, record, position);
       if (schema === 'Stack' || schema === 'Track') nests.push({ index: events.length, item: item.data });
       else if (schema !== 'Clip')
         say(r, 'kept', 'unknown-schema', child, `An item of the kind ${child.OTIO_SCHEMA} was kept as an event.`, key);

@@ -1,12 +1,22 @@
 import { asLists, withoutOverlaps, withSourceAsNeeded } from '../../conform';
 import { type EditList, type ListEvent, type Metadata, speedOf, startOf, type Track } from '../../edit';
-import { canDropFrames, carriedExactly, decimalOf, type FrameRange, type Frames, fraction, type Rate, sameSpeed } from '../../time';
+import {
+  canDropFrames,
+  carriedExactly,
+  decimalOf,
+  type Fraction,
+  type FrameRange,
+  type Frames,
+  fraction,
+  type Rate,
+  sameSpeed,
+} from '../../time';
 import { noticeLog } from '../notices';
 import { pathOf } from '../paths';
 import { eventOf, isWarp, MARKER_NOTE } from './item';
 import { timelineText } from './json';
 import { itemSchema, type OtioItem, ownSchema, schemaName, startSchema, transitionSchema } from './schema';
-import { frames, rateOf } from './times';
+import { frames, nearest, rateOf } from './times';
 
 type Json = Record<string, unknown>;
 
@@ -59,6 +69,8 @@ interface Came {
   readonly track?: Json;
   readonly item?: OtioItem;
   readonly join?: Json;
+  /** Where the item stood exactly, in frames of the record, when that was on no whole one. */
+  readonly at?: Fraction;
   readonly gaps: readonly { at: number; item: unknown }[];
   readonly strays: readonly { at: number; item: unknown }[];
 }
@@ -168,7 +180,9 @@ function itemOf(event: ListEvent, rate: Rate): Json {
  * is read from it once more, by the reader itself.
  */
 function mended(came: OtioItem, event: ListEvent, rate: Rate, trackOff: boolean): Json {
-  const read = eventOf({ rate, log: noticeLog(), notes: [], lines: new Map() }, came, event.key, event.record);
+  const { at } = cameWith(event.metadata);
+  const stands = at && nearest(at) === event.record.in ? at : undefined;
+  const read = eventOf({ rate, log: noticeLog(), notes: [], lines: new Map() }, came, event.key, event.record, stands);
   const said = trackOff ? { ...read, enabled: false } : read;
   const fresh = itemOf(event, rate);
   const same = (...fields: (keyof ListEvent)[]) => fields.every((f) => JSON.stringify(said[f]) === JSON.stringify(event[f]));

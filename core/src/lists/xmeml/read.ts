@@ -112,7 +112,7 @@ function sequenceList(sequence: Node, options: ListOptions, described: Descripti
     format: 'xmeml',
     title: textAt(sequence, 'name'),
     rate: counted,
-    start: timecode && outermost ? r.start : null,
+    start: outermost ? r.start : null,
     framing: framingWith(framing, options),
     tracks: withLinks(tracks, read, keys),
     notes,
