@@ -72,11 +72,14 @@ const FIELDS: { readonly [field in keyof ListEvent]?: { code: RegExp; of: (event
 /** Frames beyond an event at which its source is asked for too, as a dissolve or a handle would. */
 const BEYOND = 12;
 
+/** Of a longer event the first frames are looked at. */
+const LONGEST = 500;
+
 /** An event in which the writer's check finds nothing that differs must show the same picture at each of its frames. */
 function unseen(meant: ListEvent, read: ListEvent, list: EditList, found: EditList): string[] {
   if (meant.kind !== 'clip' || ASPECTS.some((a) => a.differs(meant, read, { meant: list.rate, found: found.rate }))) return [];
   const [one, other] = [runOf(meant, list.rate), runOf(read, found.rate)];
-  for (let n = -BEYOND; n < meant.record.out - meant.record.in + BEYOND; n++) {
+  for (let n = -BEYOND; n < Math.min(LONGEST, meant.record.out - meant.record.in) + BEYOND; n++) {
     const [a, b] = [meant.source.in + frameAt(one, n), read.source.in + frameAt(other, n)];
     if (a !== b) return [`${meant.key} shows source frame ${b} and not ${a} at its frame ${n}`];
     const [p, q] = [poseAt(meant.placement, n), poseAt(read.placement, n)].map((pose) => [

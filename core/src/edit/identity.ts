@@ -24,41 +24,61 @@ export const likeness = (key: string): string => key.replace(EQUALS, '');
 /**
  * The list with a key for each event in place of the one its reader gave it. Equal events are numbered in record
  * order, and each says how many there are (`k1x9:2of3`). Picture and sound are told apart, and each channel of sound,
- * so that bringing in another layer or its sound changes no key. Notices and links follow.
+ * so that bringing in another layer or its sound changes no key. Notices and links follow. The list is taken over: its
+ * events get their keys where they are, since a reader has just made them and copies would take as much memory again.
  */
 export function identified(list: EditList): EditList {
-  const keys = new Map<string, string>();
-  const pictures = list.tracks.filter((t) => t.kind === 'picture');
-  nameEquals(pictures, '', keys);
-  for (const track of list.tracks) if (track.kind === 'sound') nameEquals([track], track.name, keys);
-  const keyOf = (was: string) => keys.get(was) ?? was;
-  const named = (event: ListEvent): ListEvent => ({
-    ...event,
-    key: keyOf(event.key),
-    linked: event.linked.length === 0 ? event.linked : event.linked.map(keyOf),
-  });
-  return {
-    ...list,
-    tracks: list.tracks.map((t): Track => ({ ...t, events: t.events.map(named) })),
-    notices: list.notices.map((n): Notice => (n.event === null ? n : { ...n, event: keyOf(n.event) })),
-  };
+  const renamed = spokenOf(list);
+  const keyOf = (was: string) => renamed.get(was) ?? was;
+  nameEquals(
+    list.tracks.filter((t) => t.kind === 'picture'),
+    '',
+    renamed,
+  );
+  for (const track of list.tracks) if (track.kind === 'sound') nameEquals([track], track.name, renamed);
+  for (const track of list.tracks)
+    for (const event of track.events as readonly Keyed[]) if (event.linked.length > 0) event.linked = event.linked.map(keyOf);
+  return { ...list, notices: list.notices.map((n): Notice => (n.event === null ? n : { ...n, event: keyOf(n.event) })) };
 }
 
-/** Gives keys to the events of tracks that count together, by the key each had. */
-function nameEquals(tracks: readonly Track[], medium: string, keys: Map<string, string>): void {
-  const equals = new Map<string, ListEvent[]>();
+type Keyed = { -readonly [K in 'key' | 'linked']: ListEvent[K] };
+
+/** The new keys of events that notices or links speak of, by the ones they had; of the others nothing needs to be kept. */
+type Renamed = Map<string, string>;
+
+function spokenOf(list: EditList): Renamed {
+  const keys: Renamed = new Map();
+  for (const { event } of list.notices) if (event !== null) keys.set(event, event);
+  for (const track of list.tracks) for (const event of track.events) for (const key of event.linked) keys.set(key, key);
+  return keys;
+}
+
+function giveKey(event: Keyed, key: string, renamed: Renamed): void {
+  if (renamed.has(event.key)) renamed.set(event.key, key);
+  event.key = key;
+}
+
+/** Gives keys to the events of tracks that count together. */
+function nameEquals(tracks: readonly Track[], medium: string, renamed: Renamed): void {
+  // By what their content comes to: the texts themselves would take more memory than the list.
+  const equals = new Map<number, ListEvent | ListEvent[]>();
   for (const track of tracks)
     for (const event of track.events) {
-      const content = medium + contentOf(event);
+      const content = hash53(medium + contentOf(event));
       const known = equals.get(content);
-      if (known) known.push(event);
-      else equals.set(content, [event]);
+      if (known === undefined) equals.set(content, event);
+      else if (Array.isArray(known)) known.push(event);
+      else equals.set(content, [known, event]);
     }
-  for (const [content, events] of equals) {
-    const stem = `k${hash53(content).toString(36)}`;
-    if (events.length > 1) events.sort((a, b) => a.record.in - b.record.in);
-    events.forEach((event, i) => {
-      keys.set(event.key, events.length === 1 ? stem : `${stem}:${i + 1}of${events.length}`);
+  for (const [content, found] of equals) {
+    const stem = `k${content.toString(36)}`;
+    if (!Array.isArray(found)) {
+      giveKey(found, stem, renamed);
+      continue;
+    }
+    found.sort((a, b) => a.record.in - b.record.in);
+    found.forEach((event, i) => {
+      giveKey(event, `${stem}:${i + 1}of${found.length}`, renamed);
     });
   }
 }

@@ -1,5 +1,6 @@
-import { type EditList, type ListEvent, type Notice, pictureTracks } from '../edit';
-import { allTold, noticeLog, tell } from './notices';
+import { type EditList, type ListEvent, type Notice, pictureTracks, type Track } from '../edit';
+import { lengthOf } from '../time';
+import { allTold, type NoticeLog, noticeLog, tell } from './notices';
 import { inPlainText } from './plain';
 
 /**
@@ -7,8 +8,9 @@ import { inPlainText } from './plain';
  * their track, that a text holds what is no text. A list of which none of that is so comes back as it is.
  */
 export function arrived(given: EditList): EditList {
-  const { list, events, changed } = inPlainText(given);
+  const { list: plain, events, changed } = inPlainText(given);
   const log = noticeLog();
+  const list = withFittingTransitions(plain, log);
   const say = (severity: Notice['severity'], code: string, event: ListEvent | null, message: string) =>
     tell(log, { severity, code, place: event?.line ? { line: event.line } : null, event: event?.key ?? null, message });
   const pictures = pictureTracks(list).filter((t) => t.events.length > 0);
@@ -44,6 +46,32 @@ export function arrived(given: EditList): EditList {
       message: `Names or notes of ${events.length} ${events.length === 1 ? 'event' : 'events'} or of the list held characters that are no text; those were left out.`,
     });
   return log.told.length === 0 ? list : { ...list, notices: [...list.notices, ...allTold(log)] };
+}
+
+/** A transition lasts no longer than what it joins: what is longer is cut to that, with a word. */
+function withFittingTransitions(list: EditList, log: NoticeLog): EditList {
+  const fitting = (event: ListEvent, before: ListEvent | undefined): ListEvent => {
+    const join = event.transitionIn;
+    if (!join) return event;
+    const own = lengthOf(event.record);
+    const ahead = Math.min(join.before, before && join.from === 'previous' ? lengthOf(before.record) : own);
+    const after = Math.min(join.duration - join.before, own);
+    if (ahead === join.before && after === join.duration - join.before) return event;
+    const duration = ahead + after;
+    tell(log, {
+      severity: 'changed',
+      code: 'transition-too-long',
+      place: event.line === null ? null : { line: event.line },
+      event: event.key,
+      message: `${nameOf(event)} begins with a transition of ${join.duration} frames, longer than what it joins; it was cut to ${duration}.`,
+    });
+    return { ...event, transitionIn: duration > 0 ? { ...join, before: ahead, duration } : null };
+  };
+  const tracks = list.tracks.map((track): Track => {
+    const events = track.events.map((event, i) => fitting(event, track.events[i - 1]));
+    return events.some((e, i) => e !== track.events[i]) ? { ...track, events } : track;
+  });
+  return tracks.some((t, i) => t !== list.tracks[i]) ? { ...list, tracks } : list;
 }
 
 const nameOf = (event: ListEvent): string => (event.number ? `event ${event.number}` : `"${event.clipName}"`).replace(/^e/, 'E');

@@ -163,7 +163,7 @@ export const ASPECTS: readonly Aspect[] = [
   },
   {
     code: 'cdl',
-    differs: both((a, b) => a.cdl !== null && !sameNumbers(a.cdl, b.cdl)),
+    differs: both((a, b) => !sameNumbers(a.cdl, b.cdl)),
     message: (n, t) => `${n} with a CDL grade: ${t} has no place for it; send a .ccc beside it.`,
   },
   {
@@ -195,7 +195,7 @@ export const ASPECTS: readonly Aspect[] = [
   },
   {
     code: 'file-names',
-    differs: both((a, b) => a.fileName !== '' && a.fileName !== b.fileName),
+    differs: both((a, b) => a.fileName !== b.fileName),
     message: (n, t) => `${n} with a file name: ${t} has no place for it.`,
   },
   {

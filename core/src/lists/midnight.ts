@@ -37,6 +37,7 @@ export function recordsInOrder(spans: readonly FrameRange[], rate: Rate): readon
   return spans.map((span) => {
     const by = span.in < begin ? day : 0;
     const overMidnight = span.out < span.in && span.out + day - span.in <= longest;
+    if (by === 0 && !overMidnight) return span;
     return range(span.in + by, span.out + by + (overMidnight ? day : 0));
   });
 }

@@ -3,7 +3,7 @@ import type { ListEvent, Track } from '../edit';
 import { type FrameRange, type Frames, lengthOf, overlapOf, type Rate, sameSpeed } from '../time';
 
 /** How many events the nested cuts of a list may be opened into: a small file can nest many levels of many cuts. */
-export const MOST_OPENED = 20_000;
+export const MOST_OPENED = 10_000;
 
 /** A nested cut, opened: its layers from the bottom up, on the record of the cut it stands in. */
 export interface Opened {

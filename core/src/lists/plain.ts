@@ -32,7 +32,7 @@ export function inPlainText(list: EditList): { readonly list: EditList; readonly
           mediaPath: clean(event.mediaPath),
           number: clean(event.number),
           sourceLabels: clean(event.sourceLabels),
-          notes: event.notes.map(clean),
+          notes: event.notes.map(clean).filter((n) => n.trim() !== ''),
           markers: event.markers.map((m): Marker => ({ ...m, text: clean(m.text), colour: m.colour && clean(m.colour) })),
         };
       }),

@@ -1,7 +1,7 @@
 import { asLists, atOneRate, withCutsAligned, withoutOverlaps, withSourceAsNeeded, withTransitionsAtStart } from '../conform';
 import { type EditList, identified } from '../edit';
 import { arrived } from './arrival';
-import { readEdl, writeEdl } from './edl';
+import { looksLikeEdl, readEdl, writeEdl } from './edl';
 import { type ListOptions, unreadableList } from './options';
 import { readOtio, writeOtio } from './otio';
 import { inPlainText } from './plain';
@@ -84,7 +84,7 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     name: 'edl',
     title: 'Edit list, CMX 3600 style',
     extensions: ['edl'],
-    recognises: (head) => /^\s*(TITLE:|FCM:)/im.test(head) || /^\s*\d+\s+\S+.*(\d\d[:;]){3}\d\d/m.test(head),
+    recognises: looksLikeEdl,
     flat: true,
     hasTransitions: true,
     statesRate: false,

@@ -12,14 +12,20 @@ export const ONE: Fraction = { num: 1, den: 1 };
 
 const common = (a: bigint, b: bigint): bigint => (b === 0n ? a : common(b, a % b));
 
-/** A fraction from two whole numbers of any size. Throws RangeError where its lowest terms pass 2^53. */
+/**
+ * A fraction from two whole numbers of any size. Where its lowest terms pass 2^53, which no time of a cut does, it is the
+ * nearest that can be held; above 2^53 the largest.
+ */
 function reduced(num: bigint, den: bigint): Fraction {
   const sign = den < 0n ? -1n : 1n;
   const divisor = common(num < 0n ? -num : num, den < 0n ? -den : den) || 1n;
-  const [n, d] = [Number((sign * num) / divisor), Number((sign * den) / divisor)];
-  if (!Number.isSafeInteger(n) || !Number.isSafeInteger(d)) throw new RangeError(`${num}/${den} has no exact place in a fraction.`);
-  return { num: n, den: d };
+  let [n, d] = [(sign * num) / divisor, (sign * den) / divisor];
+  while ((n > LARGEST || n < -LARGEST || d > LARGEST) && d > 1n) [n, d] = [n / 2n, d / 2n];
+  const held = n > LARGEST ? LARGEST : n < -LARGEST ? -LARGEST : n;
+  return { num: Number(held), den: Number(d) };
 }
+
+const LARGEST = BigInt(Number.MAX_SAFE_INTEGER);
 
 /** `num`/`den` in lowest terms. Throws RangeError when a part is no whole number or `den` is 0. */
 export function fraction(num: number, den = 1): Fraction {

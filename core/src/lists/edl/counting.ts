@@ -9,23 +9,24 @@ export interface Counting {
 }
 
 /** What the labels of a list show. */
-interface Labels {
+export interface Labels {
   readonly highest: number;
   /** The first line of a record label that is written as drop-frame, with a semicolon before its frames. */
   readonly semicolonAt: number | null;
   readonly fcm: { readonly dropFrame: boolean; readonly at: number } | null;
 }
 
-function labelsOf(lines: readonly PlacedLine[]): Labels {
-  let [highest, semicolonAt]: [number, number | null] = [0, null];
-  for (const { line, at } of lines) {
-    if (line.kind !== 'event') continue;
-    for (const timecode of [line.sourceIn, line.sourceOut, line.recordIn, line.recordOut])
-      highest = Math.max(highest, Number(timecode.slice(timecode.search(/\d+$/))));
-    if (semicolonAt === null && isDropLabel(line.recordIn)) semicolonAt = at;
-  }
-  const fcm = lines.flatMap(({ line, at }) => (line.kind === 'fcm' ? [{ dropFrame: line.dropFrame, at }] : []))[0] ?? null;
-  return { highest, semicolonAt, fcm };
+export const NO_LABELS: Labels = { highest: 0, semicolonAt: null, fcm: null };
+
+/** What is known of the labels after one line more. */
+export function withLabelsOf(known: Labels, { line, at }: PlacedLine): Labels {
+  if (line.kind === 'fcm') return known.fcm ? known : { ...known, fcm: { dropFrame: line.dropFrame, at } };
+  if (line.kind !== 'event') return known;
+  let { highest } = known;
+  for (const timecode of [line.sourceIn, line.sourceOut, line.recordIn, line.recordOut])
+    highest = Math.max(highest, Number(timecode.slice(timecode.search(/\d+$/))));
+  const semicolonAt = known.semicolonAt ?? (isDropLabel(line.recordIn) ? at : null);
+  return highest === known.highest && semicolonAt === known.semicolonAt ? known : { ...known, highest, semicolonAt };
 }
 
 /**
@@ -33,8 +34,7 @@ function labelsOf(lines: readonly PlacedLine[]): Labels {
  * semicolon before the frames does (SMPTE ST 12-1), which only 29.97 and its multiples can mean. A rate that is not
  * given is the lowest usual one whose labels could hold every frame digit. What is assumed, and what contradicts, is said.
  */
-export function countingOf(lines: readonly PlacedLine[], given: Rate | undefined): Counting {
-  const labels = labelsOf(lines);
+export function countingOf(labels: Labels, given: Rate | undefined): Counting {
   const { fcm, semicolonAt } = labels;
   const drops = fcm ? fcm.dropFrame : semicolonAt !== null;
   const rate = given ?? lowestRate(labels.highest, drops);

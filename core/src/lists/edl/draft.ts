@@ -98,6 +98,8 @@ export interface Reading {
   readonly leftOut: Draft[];
   notes: string[];
   readonly log: NoticeLog<DraftNotice>;
+  /** How many lines were met that say nothing to us. */
+  unknown: number;
   /** The event that comments and M2 lines now speak of. */
   current: Draft | null;
   /** The first line of a two-line transition, which has no length, until its second line comes. */

@@ -8,6 +8,8 @@ import { readComment } from './comments';
 
 const CHANNELS = /^(?:NONE|(?:[VAB]\d*|AA)(?:\/(?:V\d*|A\d*|AA))*|(?:V\d*)?A\d+(?:A\d+)*)$/i;
 const JOIN = /^(?:C|D|W\d{0,3}|K)$/i;
+/** Shorter lines say something only with their first letter: a comment, a number, `M2`, `AUD`. */
+const SHORTEST_LINE = 6;
 const LONGEST_REEL = 128;
 const LONGEST_WORD = 200;
 /** Numbers of events, as they stand in lists. */
@@ -60,25 +62,17 @@ export interface PlacedLine {
 /** A timecode that can stand in a list: none is below zero. */
 const isLabel = (word: string): boolean => word[0] !== '-' && isTimecode(word);
 
+const TITLE = /^TITLE:/i;
 const JOINS = { C: 'cut', D: 'dissolve', W: 'wipe', K: 'key' } as const;
 
-/** Lines of one kind that say nothing to us are kept up to this number; of the rest only the count is. */
-const MOST_UNKNOWN = 10_000;
-
-/** All lines that say something, and how many unknown ones were let go because they were too many. */
-export function readLines(text: string): { lines: PlacedLine[]; letGo: number } {
-  const lines: PlacedLine[] = [];
-  let [unknown, letGo, at, from] = [0, 0, 0, 0];
-  while (from <= text.length) {
+/** All lines that say something, one by one: a list may have millions. */
+export function* linesOf(text: string): Generator<PlacedLine> {
+  for (let [from, at] = [0, 1]; from <= text.length; at++) {
     const end = endOfLine(text, from);
-    at++;
     const line = end > from ? readLine(text.slice(from, end)) : null;
     from = end + (text.charCodeAt(end) === 13 && text.charCodeAt(end + 1) === 10 ? 2 : 1);
-    if (!line) continue;
-    if (line.kind === 'unknown' && ++unknown > MOST_UNKNOWN) letGo++;
-    else lines.push({ line, at });
+    if (line) yield { line, at };
   }
-  return { lines, letGo };
 }
 
 /** Where the line ends that begins at `from`: at CR, LF or the end of the text. */
@@ -93,10 +87,11 @@ function endOfLine(text: string, from: number): number {
 
 /** Tells what a line is; null for an empty one. Never throws; what it does not know comes back as `unknown` or `broken`. */
 export function readLine(raw: string): Line | null {
-  const line = raw.replace(/^\uFEFF/, '').trim();
+  const line = (raw.charCodeAt(0) === 0xfeff ? raw.slice(1) : raw).trim();
   if (line === '') return null;
+  if (line.length < SHORTEST_LINE && !/^[*\dMA]/i.test(line)) return { kind: 'unknown', text: line };
   if (line[0] === '*') return { kind: 'comment', text: line.slice(line[1] === ' ' ? 2 : 1) };
-  if (/^TITLE:/i.test(line)) return { kind: 'title', text: line.slice('TITLE:'.length).trim() };
+  if (TITLE.test(line)) return { kind: 'title', text: line.slice('TITLE:'.length).trim() };
   const fcm = /^FCM:\s{0,8}(NON[\s-]{0,4})?DROP\s{0,4}-?\s{0,4}FRAME/i.exec(line);
   if (fcm) return { kind: 'fcm', dropFrame: !fcm[1] };
 
@@ -160,8 +155,21 @@ function eventLine(words: readonly string[]): EventLine | null {
   };
 }
 
+/** What most lines say. */
+const USUAL_CHANNELS: Readonly<Record<string, readonly string[]>> = {
+  V: ['V1'],
+  A: ['A1'],
+  B: ['V1', 'A1'],
+  V1: ['V1'],
+  V2: ['V2'],
+  A1: ['A1'],
+  A2: ['A2'],
+};
+
 /** `B` is picture and first sound, `AA` two sounds, `V` the first layer (common practice). */
-function channelNames(text: string): string[] {
+function channelNames(text: string): readonly string[] {
+  const usual = USUAL_CHANNELS[text];
+  if (usual) return usual;
   const names = text.split('/').flatMap((part) => {
     if (part === 'B') return ['V1', 'A1'];
     if (part === 'AA') return ['A1', 'A2'];
@@ -176,4 +184,23 @@ export function channelField(tracks: readonly string[]): string {
   const key = tracks.join(' ');
   const known: Record<string, string> = { V1: 'V', A1: 'A', 'V1 A1': 'B', 'A1 A2': 'AA', 'V1 A1 A2': 'AA/V' };
   return known[key] ?? tracks.join('/');
+}
+
+/** A longer line is no event's. */
+const LONGEST_LINE = 1000;
+
+/** True for text with a title, a counting or an event line; a number before timecodes is enough. */
+export function looksLikeEdl(head: string): boolean {
+  for (let from = 0; from < head.length; ) {
+    const end = endOfLine(head, from);
+    const line = head
+      .slice(from, Math.min(end, from + LONGEST_LINE))
+      .replace(/^\uFEFF/, '')
+      .trim();
+    if (/^(?:TITLE|FCM):/i.test(line)) return true;
+    const words = line.split(/\s+/);
+    if (words.length > 2 && EVENT_NUMBER.test(words[0] ?? '') && words.slice(2).some(isLabel)) return true;
+    from = end + 1;
+  }
+  return false;
 }

@@ -1,2 +1,3 @@
+export { looksLikeEdl } from './grammar';
 export { readEdl } from './read';
 export { writeEdl } from './write';

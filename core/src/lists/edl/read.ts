@@ -4,11 +4,11 @@ import { recordsInOrder, sourceBetween } from '../midnight';
 import { allTold, noticeLog } from '../notices';
 import type { ListOptions } from '../options';
 import { seemsMade } from './comments';
-import { countingOf } from './counting';
+import { countingOf, NO_LABELS, withLabelsOf } from './counting';
 import { type Draft, excerpt, keepNote, named, newDraft, type Reading, say, unsaid } from './draft';
-import { type EventLine, type PlacedLine, readLines } from './grammar';
+import { type EventLine, linesOf, type PlacedLine } from './grammar';
 import { REVERSE, takeMotion } from './motion';
-import { namesComeFirst, settleSides, takeComment } from './remarks';
+import { NO_NAMES, namesComeFirst, settleSides, takeComment, withNamesOf } from './remarks';
 
 /**
  * Reads a CMX 3600 style edit list. Never throws on content: broken lines become notices with their line number and the
@@ -16,14 +16,22 @@ import { namesComeFirst, settleSides, takeComment } from './remarks';
  * above it, whether that could be read or not. Source: SMPTE ST 258 lineage; comment lines by common practice.
  */
 export function readEdl(text: string, options: ListOptions = {}): EditList {
-  const { lines, letGo } = readLines(text);
-  const counting = countingOf(lines, options.rate);
+  let labels = NO_LABELS;
+  let names = NO_NAMES;
+  const records: Pick<EventLine, 'recordIn' | 'recordOut'>[] = [];
+  for (const placed of linesOf(text)) {
+    const { line } = placed;
+    if (line.kind === 'event') records.push({ recordIn: line.recordIn, recordOut: line.recordOut });
+    labels = withLabelsOf(labels, placed);
+    names = withNamesOf(names, line);
+  }
+  const counting = countingOf(labels, options.rate);
   const { rate } = counting;
   const r: Reading = {
     rate,
     framing: options.raster ? { raster: options.raster, pixelAspect: null, fields: null } : null,
-    records: recordSpans(lines, rate).values(),
-    namesFirst: namesComeFirst(lines),
+    records: recordSpans(records, rate).values(),
+    namesFirst: namesComeFirst(names),
     waiting: [],
     title: '',
     sourceDrop: rate.dropFrame,
@@ -31,6 +39,7 @@ export function readEdl(text: string, options: ListOptions = {}): EditList {
     leftOut: [],
     notes: [],
     log: noticeLog(),
+    unknown: 0,
     current: null,
     outgoing: null,
     longReels: new Map(),
@@ -38,8 +47,9 @@ export function readEdl(text: string, options: ListOptions = {}): EditList {
   for (const { code, at, message } of counting.notices) say(r, 'changed', code, at, message);
   if (r.namesFirst)
     say(r, 'kept', 'names-first', null, 'Clip names stand before the events they speak of, throughout the list; they were read so.');
-  for (const line of lines) take(r, line);
+  for (const line of linesOf(text)) take(r, line);
   closeOutgoing(r);
+  const letGo = r.unknown - MOST_UNKNOWN;
   if (letGo > 0)
     say(r, 'lost', 'unknown-lines', null, `${letGo} more lines that Gemello does not know were left out. Is this an edit list?`);
   for (const draft of r.drafts) settleSides(r, draft);
@@ -48,11 +58,16 @@ export function readEdl(text: string, options: ListOptions = {}): EditList {
   return assemble(r);
 }
 
+/** Lines that say nothing to us are kept up to this number; of the rest only the count is. */
+const MOST_UNKNOWN = 10_000;
+
 /** The record spans of all event lines; where labels begin anew at midnight, what follows counts on. */
-function recordSpans(lines: readonly PlacedLine[], rate: Rate): readonly FrameRange[] {
+function recordSpans(lines: readonly Pick<EventLine, 'recordIn' | 'recordOut'>[], rate: Rate): readonly FrameRange[] {
   const frames = (label: string) => readTimecode(label, rate)?.frames ?? 0;
-  const spans = lines.flatMap(({ line: l }) => (l.kind === 'event' ? [range(frames(l.recordIn), frames(l.recordOut))] : []));
-  return recordsInOrder(spans, rate);
+  return recordsInOrder(
+    lines.map((l) => range(frames(l.recordIn), frames(l.recordOut))),
+    rate,
+  );
 }
 
 function take(r: Reading, { line, at }: PlacedLine): void {
@@ -80,8 +95,9 @@ function take(r: Reading, { line, at }: PlacedLine): void {
       takeBroken(r, line.text, at);
       return;
     case 'unknown':
+      if (++r.unknown > MOST_UNKNOWN) return;
       say(r, 'kept', 'unknown-line', at, `A line Gemello does not know was kept as a note: "${excerpt(line.text)}".`, r.current);
-      r.current?.said.push(line.text);
+      if (r.current?.leftOut) r.current.said.push(line.text);
       keepNote(r, line.text);
   }
 }

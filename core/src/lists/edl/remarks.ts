@@ -3,29 +3,37 @@ import { framesPerDay, readTimecode } from '../../time';
 import { beyondName, fileNameOfUrl } from '../paths';
 import { type Comment, readComment, saysTitle, withGrade } from './comments';
 import { type Draft, excerpt, keepNote, named, type Reading, type Side, say } from './draft';
-import type { PlacedLine } from './grammar';
+import type { Line } from './grammar';
 
 const NAMES: readonly Comment['kind'][] = ['from-clip', 'to-clip', 'source-file', 'from-file', 'to-file'];
+
+/** Where names stood so far: whether one waits for its event, and whether each event had one before it. */
+export interface NamesSeen {
+  readonly waiting: boolean;
+  readonly consistent: boolean;
+  readonly events: number;
+  /** True between the two lines of a transition. */
+  readonly outgoing: boolean;
+}
+
+export const NO_NAMES: NamesSeen = { waiting: false, consistent: true, events: 0, outgoing: false };
+
+export function withNamesOf(seen: NamesSeen, line: Line): NamesSeen {
+  if (line.kind === 'comment')
+    return seen.waiting || !seen.consistent || !NAMES.includes(readComment(line.text)?.kind ?? 'effect')
+      ? seen
+      : { ...seen, waiting: true };
+  if (line.kind !== 'event') return seen;
+  const first = line.recordIn === line.recordOut;
+  if (seen.outgoing && !first) return { ...seen, outgoing: false };
+  return { waiting: false, consistent: seen.consistent && seen.waiting, events: seen.events + 1, outgoing: first };
+}
 
 /**
  * True in a list whose names stand before the events they speak of: there is one before the first event, one between any
  * two, and none after the last. Everywhere else a comment belongs to the event line above it (common practice).
  */
-export function namesComeFirst(lines: readonly PlacedLine[]): boolean {
-  let [named, events] = [false, 0];
-  let outgoing = false;
-  for (const { line } of lines) {
-    if (line.kind === 'comment') named ||= NAMES.includes(readComment(line.text)?.kind ?? 'effect');
-    if (line.kind !== 'event') continue;
-    const second = outgoing && line.recordIn !== line.recordOut;
-    outgoing = line.recordIn === line.recordOut;
-    if (second) continue;
-    if (!named) return false;
-    named = false;
-    events++;
-  }
-  return events > 0 && !named;
-}
+export const namesComeFirst = ({ waiting, consistent, events }: NamesSeen): boolean => events > 0 && consistent && !waiting;
 
 /** Takes a comment for the event line above it. */
 export function takeComment(r: Reading, text: string, at: number): void {
@@ -36,7 +44,11 @@ export function takeComment(r: Reading, text: string, at: number): void {
     return;
   }
   if (text.trim() === '') return;
-  draft?.said.push(text.trim());
+  if (draft?.leftOut) draft.said.push(text.trim());
+  if (comment?.kind === 'note') {
+    if (comment.text !== '') keepNote(r, comment.text);
+    return;
+  }
   if (!draft || !comment) {
     keepNote(r, text.trimEnd());
     if (draft && saysTitle(text.trim())) draft.saysTitle = true;
@@ -46,7 +58,7 @@ export function takeComment(r: Reading, text: string, at: number): void {
   take(r, draft, comment, at);
 }
 
-function take(r: Reading, draft: Draft, comment: Exclude<Comment, { kind: 'reel-replaced' }>, at: number): void {
+function take(r: Reading, draft: Draft, comment: Exclude<Comment, { kind: 'reel-replaced' | 'note' }>, at: number): void {
   const joined = draft.transitionIn !== null;
   // A side is spoken of from its clip's name on.
   const spokenOf: Side = joined && draft.side === 'from' && draft.fromSide.clipName !== '' ? draft.fromSide : draft;
@@ -76,9 +88,6 @@ function take(r: Reading, draft: Draft, comment: Exclude<Comment, { kind: 'reel-
     case 'made':
       draft.kind = MADE_KINDS.find((k) => k === comment.what) ?? draft.kind;
       draft.kindSaid = true;
-      return;
-    case 'note':
-      keepNote(r, comment.text);
       return;
     case 'effect':
       takeEffect(r, draft, comment.name, at);

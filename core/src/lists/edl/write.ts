@@ -22,7 +22,7 @@ export function writeEdl(given: EditList): string {
   const lines = [`TITLE: ${inLine(list.title)}`];
   const fcm = (drop: boolean) => `FCM: ${drop ? 'DROP FRAME' : 'NON-DROP FRAME'}`;
   lines.push(fcm(list.rate.dropFrame));
-  for (const note of list.notes) lines.push(`* ${inLine(note)}`);
+  for (const note of list.notes) lines.push(noteLine(note));
 
   const rows = rowsOf(list.tracks);
   const numbers = numbersOf(rows);
@@ -133,8 +133,10 @@ function comments(event: ListEvent, outgoing: ListEvent | null, { rate, label }:
   else if (event.kind === 'clip' && seemsMade(reelOf(event), event.clipName)) say(`${MADE}:`, 'NO');
   if (event.cdl) lines.push(`* ASC_SOP ${formatSop(event.cdl)}`, `* ASC_SAT ${formatNumber(event.cdl.saturation)}`);
   for (const marker of event.markers) lines.push(`* ${inLine(markerText(label(marker.record), marker.colour, marker.text))}`);
-  // A note that would be read as something else says that it is one; that of a shortened reel is meant so.
-  for (const note of event.notes)
-    lines.push(`* ${(readComment(note)?.kind ?? 'reel') !== 'reel' || saysTitle(note) ? `${NOTE}: ` : ''}${inLine(note)}`);
+  for (const note of event.notes) lines.push(noteLine(note));
   return lines;
 }
+
+/** A note that would be read as something else says that it is one; that of a shortened reel is meant so. */
+const noteLine = (note: string): string =>
+  `* ${(readComment(note)?.kind ?? 'reel') !== 'reel' || saysTitle(note) ? `${NOTE}: ` : ''}${inLine(note)}`;

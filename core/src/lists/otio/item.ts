@@ -168,8 +168,8 @@ function retimeOf(r: Reading, item: OtioItem, key: string): Retime {
   let speed: Fraction = ONE;
   let keyed: Retime | null = null;
   let warps = 0;
-  for (const effect of item.effects ?? []) {
-    if (!isWarp(effect)) {
+  for (const effect of (item.effects ?? []) as (OtioObject | null)[]) {
+    if (!effect || !isWarp(effect)) {
       say(r, 'kept', 'effect', effect, `The effect "${effectName(effect)}" is not in the conform; it goes out as it came.`, key);
       continue;
     }
@@ -188,34 +188,30 @@ function retimeOf(r: Reading, item: OtioItem, key: string): Retime {
       continue;
     }
     warps++;
-    speed = product(speed, fractionOf(scalar));
+    speed = times(speed, fractionOf(scalar));
     const keys = ownSchema.parse(warp.data?.metadata?.gemello ?? {}).keys;
     keyed = keys ? { kind: 'keyed', keys } : null;
   }
   if (keyed && warps === 1) return keyed;
+  if (Math.abs(decimalOf(speed)) > FASTEST || (speed.num !== 0 && Math.abs(decimalOf(speed)) < 1 / FASTEST)) {
+    say(r, 'lost', 'broken-warp', item, 'The speeds of a clip multiply to none that can be; natural speed was taken.', key);
+    return NATURAL;
+  }
   if (speed.num === 0) return { kind: 'freeze' };
   return equal(speed, ONE) ? NATURAL : { kind: 'constant', speed };
 }
 
 /** Faster than this is no speed of a clip. */
-const FASTEST = 1e6;
-
-function product(a: Fraction, b: Fraction): Fraction {
-  try {
-    return times(a, b);
-  } catch {
-    return fractionOf(decimalOf(a) * decimalOf(b));
-  }
-}
+const FASTEST = 10_000;
 
 /** What people call an effect: its own name where it has one, else that of its kind. */
-function effectName(effect: OtioObject): string {
-  const named = [effect.name, effect.effect_name].find((n) => typeof n === 'string' && n !== '');
-  return String(named ?? effect.OTIO_SCHEMA);
+function effectName(effect: OtioObject | null): string {
+  const named = [effect?.name, effect?.effect_name, effect?.OTIO_SCHEMA].find((n) => typeof n === 'string' && n !== '');
+  return String(named ?? 'unnamed');
 }
 
 /** The effects that say how the source runs. */
-export const isWarp = (effect: { OTIO_SCHEMA: string }): boolean => ['LinearTimeWarp', 'FreezeFrame'].includes(schemaName(effect));
+export const isWarp = (effect: { OTIO_SCHEMA: string } | null): boolean => ['LinearTimeWarp', 'FreezeFrame'].includes(schemaName(effect));
 
 /** Where systems that write the format keep the reel (common practice): `reel` in the metadata of clip or media, in any corner. */
 function reelOf(item: OtioItem, media: OtioItem['metadata']): string {

@@ -20,6 +20,9 @@ export type OtioRange = z.infer<typeof timeRange>;
 const anyObject = z.looseObject({ OTIO_SCHEMA: z.string() });
 export type OtioObject = z.infer<typeof anyObject>;
 
+/** What should be an object of the format; whether it is one is seen when it is looked into. */
+const anyThing = z.custom<OtioObject>();
+
 const metadata = z.record(z.string(), z.unknown()).nullish();
 const shared = {
   OTIO_SCHEMA: z.string(),
@@ -30,10 +33,10 @@ const shared = {
 export const itemSchema = z.looseObject({
   ...shared,
   source_range: timeRange.nullish(),
-  effects: z.array(anyObject).nullish(),
-  markers: z.array(anyObject).nullish(),
+  effects: z.array(anyThing).nullish(),
+  markers: z.array(anyThing).nullish(),
   enabled: z.boolean().nullish(),
-  children: z.array(anyObject).nullish(),
+  children: z.array(anyThing).nullish(),
   kind: z.string().nullish(),
   media_reference: anyObject.nullish(),
   media_references: z.record(z.string(), anyObject).nullish(),
@@ -68,15 +71,18 @@ export const timelineSchema = z.looseObject({ ...shared, global_start_time: z.un
  * is still known by its place in the file.
  */
 export function checked<T>(schema: z.ZodType<T>, value: unknown): { readonly data: T } | { readonly wrong: string } {
+  // Most that is no object of the format is none at first sight.
+  if (typeof (value as { OTIO_SCHEMA?: unknown } | null)?.OTIO_SCHEMA !== 'string') return { wrong: 'it does not say what it is' };
   const parsed = schema.safeParse(value);
   if (parsed.success) return { data: value as T };
   const [issue] = parsed.error.issues;
   return { wrong: `${issue?.path.join('.')}: ${issue?.message}` };
 }
 
-/** `Clip` of `Clip.2`. */
-export function schemaName(o: { OTIO_SCHEMA: string }): string {
-  const name = o.OTIO_SCHEMA.split('.')[0] ?? '';
+/** `Clip` of `Clip.2`; empty for what is no object of the format. */
+export function schemaName(o: { OTIO_SCHEMA: string } | null | undefined): string {
+  const stated: unknown = o?.OTIO_SCHEMA;
+  const name = typeof stated === 'string' ? (stated.split('.')[0] ?? '') : '';
   return FORMER_NAMES[name] ?? name;
 }
 

@@ -28,27 +28,16 @@ function countOf({ value }: OtioTime): Fraction {
   return exact.den <= FINEST ? exact : fraction(Math.round(value * 1000), 1000);
 }
 
-/** A time in frames at a rate, exact; where that has no place in a fraction, the nearest frame. */
+/** A time in frames at a rate, exact. */
 export function exactly(time: OtioTime, rate: Rate): Fraction {
-  try {
-    const own = rateOf(time);
-    if (own) return carriedExactly(countOf(time), own, rate);
-    // Times may be counted in samples of sound.
-    return times(countOf(time), over(fraction(rate.num, rate.den), fractionOf(time.rate)));
-  } catch {
-    return fraction(Math.round((time.value / time.rate) * (rate.num / rate.den)));
-  }
+  const own = rateOf(time);
+  if (own) return carriedExactly(countOf(time), own, rate);
+  // Times may be counted in samples of sound.
+  return times(countOf(time), over(fraction(rate.num, rate.den), fractionOf(time.rate)));
 }
 
-/** The sum of two positions; where that has no place in a fraction, to the nearest frame. */
-export function added(a: Fraction, b: Fraction): Fraction {
-  if (a.den === 1 && b.den === 1) return { num: a.num + b.num, den: 1 };
-  try {
-    return plus(a, b);
-  } catch {
-    return fraction(Math.round(decimalOf(a) + decimalOf(b)));
-  }
-}
+/** The sum of two positions. */
+export const added = (a: Fraction, b: Fraction): Fraction => (a.den === 1 && b.den === 1 ? { num: a.num + b.num, den: 1 } : plus(a, b));
 
 /** The frame that a position is nearest to. */
 export const nearest = (at: Fraction): Frames => (at.den === 1 ? at.num : Math.round(decimalOf(at)));

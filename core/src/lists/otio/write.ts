@@ -38,8 +38,10 @@ export function writeOtio(given: EditList): string {
   const list = withSourceAsNeeded(withoutOverlaps(asLists(given)));
   const { timeline, stack, strays } = cameWith(list.format === 'otio' ? list.metadata : null);
   const start = startOf(list);
-  const children: unknown[] = list.tracks.map((track) => trackOf(track, list, start));
-  for (const stray of strays) children.splice(stray.at, 0, stray.item);
+  const children = withStrays(
+    list.tracks.map((track) => trackOf(track, list, start)),
+    strays,
+  );
   const document = {
     OTIO_SCHEMA: 'Timeline.1',
     ...timeline,
@@ -61,6 +63,17 @@ function metadataOf(came: Json | undefined, { rate, notes }: EditList): Json {
   if (same || Object.keys({ ...said, ...fresh }).length === 0) return came ?? {};
   const { dropFrame: _, notes: __, ...others } = (came?.gemello ?? {}) as Json;
   return { ...came, gemello: { ...others, ...fresh } };
+}
+
+/** The tracks with what came among them that is none: each where it stood, counted in items of the stack. */
+function withStrays(tracks: readonly unknown[], strays: Came['strays']): unknown[] {
+  const children: unknown[] = [];
+  let next = 0;
+  for (const track of tracks) {
+    while (next < strays.length && (strays[next] as Came['strays'][0]).at <= children.length) children.push(strays[next++]?.item);
+    children.push(track);
+  }
+  return [...children, ...strays.slice(next).map((s) => s.item)];
 }
 
 interface Came {
@@ -91,13 +104,19 @@ function trackOf(track: Track, list: EditList, start: Frames): Json {
   const { track: bare, gaps, strays } = cameWith(ours ? track.metadata : null);
   const children: unknown[] = [];
   let at = start;
-  const pending = [...strays];
+  let [stray, gap] = [0, 0];
   const straysBefore = (frame: Frames) => {
-    while (pending[0] && pending[0].at <= frame) children.push(pending.shift()?.item);
+    while (stray < strays.length && (strays[stray] as Came['strays'][0]).at <= frame) children.push(strays[stray++]?.item);
+  };
+  const gapsIn = (hole: FrameRange) => {
+    while (gap < gaps.length && (gaps[gap] as Came['gaps'][0]).at < hole.in) gap++;
+    const from = gap;
+    while (gap < gaps.length && (gaps[gap] as Came['gaps'][0]).at < hole.out) gap++;
+    return gapsOver(hole, gaps.slice(from, gap), list.rate);
   };
   for (const event of track.events) {
     straysBefore(at);
-    if (event.record.in > at) children.push(...gapsOver({ in: at, out: event.record.in }, gaps, list.rate));
+    if (event.record.in > at) children.push(...gapsIn({ in: at, out: event.record.in }));
     straysBefore(event.record.in);
     if (event.transitionIn && event.transitionIn.duration > 0)
       children.push(joinOf(event, list.rate, ours ? cameWith(event.metadata).join : undefined));
@@ -105,7 +124,7 @@ function trackOf(track: Track, list: EditList, start: Frames): Json {
     children.push(came ? mended(came, event, list.rate, bare?.enabled === false) : itemOf(event, list.rate));
     at = event.record.out;
   }
-  for (const gap of gaps) if (gap.at >= at) children.push(gap.item);
+  for (const { at: stands, item } of gaps) if (stands >= at) children.push(item);
   straysBefore(Number.POSITIVE_INFINITY);
   return {
     OTIO_SCHEMA: 'Track.1',
@@ -121,8 +140,7 @@ function trackOf(track: Track, list: EditList, start: Frames): Json {
 }
 
 /** The gaps that came, where they fill the hole exactly; else one of our own. */
-function gapsOver(hole: FrameRange, gaps: Came['gaps'], rate: Rate): unknown[] {
-  const inside = gaps.filter((g) => g.at >= hole.in && g.at < hole.out);
+function gapsOver(hole: FrameRange, inside: Came['gaps'], rate: Rate): unknown[] {
   let at = hole.in;
   for (const { at: begins, item } of inside) {
     const parsed = itemSchema.safeParse(item);

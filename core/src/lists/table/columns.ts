@@ -40,15 +40,23 @@ const plain = (heading: string) =>
 
 /** The mapping that a table's headings suggest; a person may correct it. */
 export function guessMapping(headings: readonly string[]): ColumnMapping {
+  const byName = new Map<string, string>();
+  for (const heading of headings) {
+    const name = heading.length <= LONGEST_HEADING ? plain(heading) : '';
+    if (!byName.has(name)) byName.set(name, heading);
+  }
   const mapping: ColumnMapping = {};
-  for (const field of FIELDS)
-    for (const known of HEADINGS[field]) {
-      const found = headings.find((h) => plain(h) === known && !Object.values(mapping).includes(h));
-      if (found === undefined || mapping[field]) continue;
-      mapping[field] = found;
-    }
+  const taken = new Set<string>();
+  for (const field of FIELDS) {
+    const found = HEADINGS[field].map((known) => byName.get(known)).find((h) => h !== undefined && !taken.has(h));
+    if (found === undefined) continue;
+    mapping[field] = found;
+    taken.add(found);
+  }
   return mapping;
 }
+
+const LONGEST_HEADING = 60;
 
 /**
  * True when the first lines of a text are rows of one table: the same separator as often in each, and

@@ -29,15 +29,21 @@ import { type ColumnMapping, guessMapping, isList } from './columns';
  * kept as notes, `Heading: value`. Never throws on content.
  */
 export function readTable(text: string, options: ListOptions = {}): EditList {
-  const parsed = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/, ''), { header: true, skipEmptyLines: 'greedy' });
-  const headings = parsed.meta.fields ?? [];
+  const plain = text.replace(/^\uFEFF/, '');
+  const [headings = []] = Papa.parse<string[]>(plain, { skipEmptyLines: 'greedy', preview: 1 }).data;
+  if (headings.length > MOST_COLUMNS)
+    return unreadableList('table', `It has ${headings.length} columns; tables of more than ${MOST_COLUMNS} are no lists.`);
+  const rows = Papa.parse<string[]>(plain, { skipEmptyLines: 'greedy' }).data.slice(1);
   const columns = options.columns ?? guessMapping(headings);
   if (!isList(columns))
     return unreadableList(
       'table',
       `No column for source in and out was found among: ${headings.slice(0, 12).join(', ')}. Say which columns they are.`,
     );
-  const counts = (field: keyof ColumnMapping) => parsed.data.some((cells) => isDropLabel(cells[columns[field] ?? ''] ?? ''));
+  const places = new Map<keyof ColumnMapping, number>();
+  for (const [field, heading] of Object.entries(columns)) places.set(field as keyof ColumnMapping, headings.indexOf(heading));
+  const cellOf: CellOf = (cells, field) => (cells[places.get(field) ?? -1] ?? '').trim();
+  const counts = (field: keyof ColumnMapping) => rows.some((cells) => isDropLabel(cellOf(cells, field)));
   const given = options.rate ?? (counts('recordIn') ? RATES['29.97df'] : RATES['24']);
   const rate = counts('recordIn') && canDropFrames(given) ? { ...given, dropFrame: true } : given;
   const dropsInSources = counts('sourceIn') && canDropFrames(given);
@@ -52,10 +58,10 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
       event: null,
       message: `A table does not state its frame rate; ${formatRate(rate)} was assumed. Set the rate if that is wrong.`,
     });
-  const records = recordSpans(parsed.data, columns, rate);
+  const records = recordSpans(rows, cellOf, rate);
   const tracks = new Map<string, ListEvent[]>();
-  parsed.data.forEach((cells, row) => {
-    const cell = (field: keyof ColumnMapping) => (columns[field] === undefined ? '' : (cells[columns[field]] ?? '').trim());
+  rows.forEach((cells, row) => {
+    const cell = (field: keyof ColumnMapping) => cellOf(cells, field);
     // Where any source says drop-frame, each says it for itself.
     const sourceRate = dropsInSources ? { ...given, dropFrame: isDropLabel(cell('sourceIn')) } : rate;
     const [from, to] = [frames(cell('sourceIn'), sourceRate), frames(cell('sourceOut'), sourceRate)];
@@ -101,7 +107,7 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
         sourceLabels: `${cell('sourceIn')} ${cell('sourceOut')}`,
         record,
         retime: backwards && retime.kind === 'natural' ? REVERSE : retime,
-        notes: notesOf(cells, columns, cell('notes')),
+        notes: notesOf(cells, headings, new Set(places.values()), cell('notes')),
         line: row + 2,
       }),
     );
@@ -116,6 +122,14 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
   };
 }
 
+/** The text of one cell of a row, by what it holds; empty where the table has no such column. */
+type CellOf = (cells: readonly string[], field: keyof ColumnMapping) => string;
+
+/** Wider tables are no lists. */
+const MOST_COLUMNS = 1000;
+
+const NONE: readonly never[] = [];
+
 const REVERSE: Retime = { kind: 'constant', speed: fraction(-1) };
 
 /** Layers from the bottom up, then sound. */
@@ -125,11 +139,11 @@ const order = (track: string): number => (track.startsWith('A') ? 10_000 : 0) + 
  * The record of each row that states where it begins; where labels begin anew at midnight, what follows counts on. A row
  * that does not say where it ends has a span of no length.
  */
-function recordSpans(rows: readonly Record<string, string>[], columns: ColumnMapping, rate: Rate): (FrameRange | undefined)[] {
+function recordSpans(rows: readonly (readonly string[])[], cellOf: CellOf, rate: Rate): (FrameRange | undefined)[] {
   const spans: (FrameRange | undefined)[] = [];
   const stated: { row: number; span: FrameRange }[] = [];
   rows.forEach((cells, row) => {
-    const cell = (field: 'recordIn' | 'recordOut') => frames((cells[columns[field] ?? ''] ?? '').trim(), rate);
+    const cell = (field: 'recordIn' | 'recordOut') => frames(cellOf(cells, field), rate);
     const begins = cell('recordIn');
     if (begins !== null) stated.push({ row, span: range(begins, cell('recordOut') ?? begins) });
   });
@@ -167,17 +181,22 @@ function recordLength(source: Frames, retime: Retime): Frames {
   return Math.max(1, Math.round(decimalOf(over(fraction(source), magnitude(retime.speed)))));
 }
 
-function notesOf(cells: Record<string, string>, columns: ColumnMapping, note: string): string[] {
-  const known = new Set(Object.values(columns));
-  const others = Object.entries(cells).filter(
-    ([heading, value]) => !known.has(heading) && typeof value === 'string' && value.trim() !== '',
-  );
-  return [...note.split(/\r\n|\r|\n/).filter((n) => n.trim() !== ''), ...others.map(([heading, value]) => `${heading}: ${value.trim()}`)];
+function notesOf(cells: readonly string[], headings: readonly string[], known: ReadonlySet<number>, note: string): readonly string[] {
+  if (note === '' && cells.length <= known.size) return NONE;
+  const notes = note.split(/\r\n|\r|\n/).filter((n) => n.trim() !== '');
+  cells.forEach((value, i) => {
+    if (!known.has(i) && value.trim() !== '') notes.push(`${headings[i] ?? `Column ${i + 1}`}: ${value.trim()}`);
+  });
+  return notes;
 }
 
+/** The events of a track in record order, each with its place for a key. */
 function numbered(name: string, events: readonly ListEvent[]): Track {
   const inOrder = [...events].sort((a, b) => a.record.in - b.record.in);
-  return { name, kind: name.startsWith('A') ? 'sound' : 'picture', events: inOrder.map((e, i) => ({ ...e, key: `${name}/${i + 1}` })) };
+  inOrder.forEach((event: { -readonly [K in 'key']: ListEvent[K] }, i) => {
+    event.key = `${name}/${i + 1}`;
+  });
+  return { name, kind: name.startsWith('A') ? 'sound' : 'picture', events: inOrder };
 }
 
 /** The headings of a table and its first rows, for a person who says which column is which. */

@@ -30,7 +30,12 @@ function standsAt({ value, keys }: Moving, when: number): number {
   if (!first || !last) return value;
   if (when <= first.when) return first.value;
   if (when >= last.when) return last.value;
-  const next = keys.findIndex((k) => k.when > when);
+  let [next, high] = [1, keys.length - 1];
+  while (next < high) {
+    const middle = (next + high) >> 1;
+    if ((keys[middle] as (typeof keys)[0]).when > when) high = middle;
+    else next = middle + 1;
+  }
   const [from, to] = [keys[next - 1] as (typeof keys)[0], keys[next] as (typeof keys)[0]];
   return from.value + ((to.value - from.value) * (when - from.when)) / (to.when - from.when);
 }

@@ -244,10 +244,11 @@ function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Tra
     say(r, 'changed', 'track-off', node, `${name} is switched off as a whole; its events are read as switched off.`);
   // A black event carries the fade, as edit lists do. The ids of notices stand, since it takes the next free place.
   const faded = [...events];
+  const ends = new Set(events.map((e) => e.record.out));
   for (const join of joins) {
     if (!join?.intoBlack) continue;
     const record = { in: r.start + join.start, out: r.start + join.end };
-    const from = faded.some((e) => e.record.out === record.in) ? 'previous' : 'black';
+    const from = ends.has(record.in) ? 'previous' : 'black';
     const black: ListEvent = newEvent({
       key: `${name}/${faded.length + 1}`,
       kind: 'black',
@@ -257,9 +258,9 @@ function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Tra
       record,
       transitionIn: { type: join.type, duration: join.end - join.start, before: 0, from, wipeCode: join.wipeCode },
     });
-    const at = faded.findIndex((e) => e.record.in >= record.out);
-    faded.splice(at < 0 ? faded.length : at, 0, black);
+    faded.push(black);
   }
+  if (faded.length > events.length) faded.sort((a, b) => a.record.in - b.record.in || a.record.out - b.record.out);
   return { name, kind, events: faded };
 }
 
