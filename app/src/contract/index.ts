@@ -237,7 +237,14 @@ export interface ReturnView {
   readonly warnings: ReturnPlan['warnings'];
   /** The movie to look at that was written last. */
   readonly review: { name: string; message: string } | null;
-  readonly last: { folder: string; lists: readonly string[]; clips: number; problems: { fileName: string; message: string }[] } | null;
+  readonly last: {
+    folder: string;
+    lists: readonly string[];
+    /** Absent where it was written before this was looked at. */
+    notCarried?: readonly { fileName: string; severity: string; message: string }[];
+    clips: number;
+    problems: { fileName: string; message: string }[];
+  } | null;
 }
 
 export type { Cdl, Decision };

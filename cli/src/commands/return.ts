@@ -42,6 +42,7 @@ export function addReturn(program: Command, finish: (code: number) => void): voi
           [
             ...result.clips.map((c) => c.fileName),
             ...result.lists,
+            ...result.notCarried.map((n) => `${n.fileName} ${n.severity}: ${n.message}`),
             ...result.warnings.map((w) => w.message),
             ...result.problems.map((p) => `${p.fileName} ${p.message}`),
           ].join('\n'),

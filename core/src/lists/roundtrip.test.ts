@@ -34,9 +34,21 @@ const WITHOUT: Record<string, readonly string[]> = {
  */
 const SELDOM: Record<string, readonly string[]> = {
   otio: ['transitions'],
-  xmeml: ['source', 'notes'],
-  edl: ['transitions', 'early-transitions', 'events', 'source', 'kinds', 'markers', 'marker-colours', 'notes'],
-  table: ['early-transitions', 'record', 'source', 'notes'],
+  xmeml: ['switched-off', 'notes', 'transitions'],
+  edl: [
+    'transitions',
+    'early-transitions',
+    'events',
+    'source',
+    'kinds',
+    'markers',
+    'marker-colours',
+    'notes',
+    'black',
+    'source-lengths',
+    'clip-names',
+  ],
+  table: ['early-transitions', 'record', 'source', 'notes', 'source-counting', 'source-lengths'],
 };
 
 describe('what a list becomes in another format', () => {

@@ -15,8 +15,10 @@ import {
   type ReturnPlan,
   type ReturnProblem,
   relinkedList,
+  type Severity,
   type Standing,
   writeCdlFile,
+  writeList,
 } from '@gemello/core';
 import { AV_PIX_FMT_RGB48LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
 import { lutOf } from '../compose';
@@ -43,8 +45,16 @@ export interface ReturnResult {
   readonly folder: string;
   readonly clips: readonly (ReturnClip & { path: string; reused: boolean })[];
   readonly lists: readonly string[];
+  /** What each list does not carry, found by reading it again. */
+  readonly notCarried: readonly NotCarried[];
   readonly warnings: ReturnPlan['warnings'];
   readonly problems: readonly ReturnProblem[];
+}
+
+export interface NotCarried {
+  readonly fileName: string;
+  readonly severity: Severity;
+  readonly message: string;
 }
 
 /** The name of the record, inside a return's folder, of what each finished clip was made from. */
@@ -64,6 +74,7 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
   const conform = compile(payload.list, payload.originals);
   const stem = fileStem(payload.title);
   const lists: string[] = [];
+  const notCarried: NotCarried[] = [];
   const put = (name: string, content: string | Uint8Array) => {
     writeWhole(path.join(folder, name), content);
     lists.push(name);
@@ -71,11 +82,16 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
   put(`${stem}-pairs.csv`, pairsTable(conform));
   /** The list in every format, so that the editor takes the one their system reads best. */
   const putList = (list: EditList) => {
-    for (const format of LIST_FORMATS.filter((f) => f.hasTransitions)) put(`${stem}.${format.extensions[0]}`, format.write(list));
+    for (const format of LIST_FORMATS.filter((f) => f.hasTransitions)) {
+      const name = `${stem}.${format.extensions[0]}`;
+      const { files, notices } = writeList(list, format, name);
+      for (const { fileName, bytes } of files) put(fileName, bytes);
+      for (const { severity, message } of notices) notCarried.push({ fileName: name, severity, message });
+    }
   };
   if (!payload.render) {
     putList(relinkedList(payload.list, conform, payload.title));
-    return { folder, clips: [], lists, warnings: [], problems: [] };
+    return { folder, clips: [], lists, notCarried, warnings: [], problems: [] };
   }
 
   const plan = planReturn(payload.list, conform, { handles: payload.handles, extension: 'mov', title: payload.title });
@@ -101,7 +117,7 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
   if (grades.length > 0) put(`${stem}.ccc`, writeCdlFile(grades));
   report({ done: total, total, what: 'Checking what was written' });
   const found = new Map(clips.map((c) => [c.fileName, probeMovie(c.path)]));
-  return { folder, clips, lists, warnings: plan.warnings, problems: checkReturn(plan.clips, found) };
+  return { folder, clips, lists, notCarried, warnings: plan.warnings, problems: checkReturn(plan.clips, found) };
 }
 
 const lengthOfClip = (c: ReturnClip) => c.given.out - c.given.in;

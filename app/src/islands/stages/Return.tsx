@@ -99,6 +99,9 @@ function Written({ job, last }: { job: string; last: NonNullable<ReturnData['las
           </a>
         ))}
       </p>
+      {last.lists.map((name) => (
+        <NotCarried key={name} name={name} notices={(last.notCarried ?? []).filter((n) => n.fileName === name)} />
+      ))}
       {last.clips > 0 && last.problems.length === 0 && (
         <p>Opened again and checked: frames, timecode, reel and rate of every clip are as planned.</p>
       )}
@@ -108,6 +111,26 @@ function Written({ job, last }: { job: string; last: NonNullable<ReturnData['las
         </p>
       ))}
     </div>
+  );
+}
+
+/** What was found to differ when a list was read again after it was written. */
+function NotCarried({ name, notices }: { name: string; notices: readonly { severity: string; message: string }[] }) {
+  if (notices.length === 0) return null;
+  return (
+    <details>
+      <summary className="cursor-pointer">
+        {name} does not carry {notices.length === 1 ? 'one thing' : `${notices.length} things`}
+      </summary>
+      <ul className="pl-4">
+        {notices.map((n) => (
+          <li key={n.message} className="flex gap-3">
+            <span className={`w-16 shrink-0 ${n.severity === 'lost' ? 'text-warning' : 'quiet'}`}>{n.severity}</span>
+            {n.message}
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 

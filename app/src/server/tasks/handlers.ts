@@ -96,7 +96,14 @@ async function writeReturn(
     render: options.render,
   };
   const result: ReturnResult = await mediaThreads().writeReturn(payload, report, signal);
-  const kept = { folder, lists: result.lists, clips: result.clips.length, problems: result.problems, warnings: result.warnings };
+  const kept = {
+    folder,
+    lists: result.lists,
+    notCarried: result.notCarried,
+    clips: result.clips.length,
+    problems: result.problems,
+    warnings: result.warnings,
+  };
   const check = result.problems.length === 0 ? 'all as planned' : plural(result.problems.length, 'problem');
   return { message: options.render ? `${plural(result.clips.length, 'clip')} written; ${check}` : 'List and table written', result: kept };
 }

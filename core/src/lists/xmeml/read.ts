@@ -229,7 +229,9 @@ function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Tra
   const events: ListEvent[] = [];
   items.forEach((item, index) => {
     if (item.name === 'transitionitem') return;
-    const event = eventOf(r, item, `${name}/${events.length + 1}`, joins[index - 1] ?? null, joins[index + 1] ?? null, kind === 'picture');
+    // A fade to black before it leads to nothing, and not to this.
+    const before = joins[index - 1]?.intoBlack ? null : (joins[index - 1] ?? null);
+    const event = eventOf(r, item, `${name}/${events.length + 1}`, before, joins[index + 1] ?? null, kind === 'picture');
     if (!event) return;
     const previous = events.at(-1);
     const from = previous && previous.record.out === event.record.in ? 'previous' : 'black';

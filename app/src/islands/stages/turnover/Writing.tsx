@@ -93,11 +93,11 @@ export function Writing({ job, title, onDone }: { job: string; title: string; on
         {error && <p className="text-error">{error.message}</p>}
         {view && (
           <>
-            <h3 className="font-medium mb-1">What {view.format} would not carry</h3>
-            {view.notices.length === 0 && <p className="quiet">Nothing is lost.</p>}
+            {view.notices.length > 0 && <h3 className="font-medium mb-1">What {view.format} would not carry</h3>}
+            {view.notices.length === 0 && <p>Written as {view.format} and read again, it is the same cut.</p>}
             <ul>
               {view.notices.map((n) => (
-                <li key={n.code} className="py-1 border-t border-base-300 flex gap-3">
+                <li key={n.message} className="py-1 border-t border-base-300 flex gap-3">
                   <span className={`w-16 shrink-0 ${n.severity === 'lost' ? 'text-warning' : 'quiet'}`}>{n.severity}</span>
                   {n.message}
                 </li>
