@@ -86,8 +86,9 @@ function alignedCut({ before, duration, from }: Transition): Frames {
 }
 
 /**
- * The cut with every source counted at the rate of the record, for lists that count all at one: hours, minutes and seconds of
- * its label stay, and the frames are the nearest below. What is long enough is as long as its speed asks for.
+ * The cut with every source counted at the rate of the record, for lists that count all at one. Its label stays, since that is
+ * what is matched on the card: 10:00:01:09 of 25 is 10:00:01:09 of 24 too. Where one rate is a multiple of the other the
+ * frames are counted in step, :30 of 60 being :15 of 30; a frame that the record's rate has not is its last one.
  */
 export const atOneRate = (list: EditList): EditList => ({
   ...list,
@@ -95,22 +96,30 @@ export const atOneRate = (list: EditList): EditList => ({
 });
 
 function countedAt(event: ListEvent, rate: Rate): ListEvent {
-  const { sourceRate, source, record, retime } = event;
+  const { sourceRate, source, retime } = event;
   if (sameSpeed(sourceRate, rate)) return event;
   const counted = { ...rate, dropFrame: sourceRate.dropFrame && canDropFrames(rate) };
-  const label = digitsOfFrames(Math.max(0, source.in), sourceRate);
-  const from = framesOfDigits({ ...label, frames: Math.floor((label.frames * nominal(rate)) / nominal(sourceRate)) }, counted);
+  const from = labelAt(source.in, sourceRate, counted);
   const scale = rateRatio(rate, sourceRate, 'real-time');
   const keyed: Retime =
     retime.kind === 'keyed'
       ? { kind: 'keyed', keys: retime.keys.map((k) => ({ record: k.record, source: (k.source * scale.num) / scale.den })) }
       : retime;
-  const made = { ...event, sourceRate: counted, retime: keyed, phase: ZERO };
-  const length =
-    keyed.kind === 'keyed'
-      ? Math.max(1, Math.ceil(Math.max(...keyed.keys.map((k) => k.source))))
-      : framesUnder(made, rate, record.out - record.in);
-  return { ...made, source: { in: from, out: from + length } };
+  return {
+    ...event,
+    sourceRate: counted,
+    retime: keyed,
+    phase: ZERO,
+    source: { in: from, out: Math.max(from + 1, labelAt(source.out, sourceRate, counted)) },
+  };
+}
+
+function labelAt(frame: Frames, from: Rate, to: Rate): Frames {
+  const label = digitsOfFrames(Math.max(0, frame), from);
+  const [had, has] = [nominal(from), nominal(to)];
+  const inStep = had % has === 0 || has % had === 0;
+  const frames = inStep ? Math.floor((label.frames * has) / had) : Math.min(label.frames, has - 1);
+  return framesOfDigits({ ...label, frames }, to);
 }
 
 /**

@@ -80,7 +80,7 @@ function layoutLosses(list: EditList, laid: EditList, { title }: ListFormat): No
     'lost',
     'mixed-rates',
     events.filter((e) => e.kind === 'clip' && !sameSpeed(e.sourceRate, given.get(e.key)?.sourceRate ?? e.sourceRate)),
-    (n) => `${n} at another rate than the cut: ${title} counts all at one rate; hours, minutes and seconds of the source stay.`,
+    (n) => `${n} at another rate than the cut: ${title} counts all at one rate; the labels of the source stay where that rate has them.`,
   );
   tell(
     'changed',

@@ -10,7 +10,12 @@ const ALL_OF_IT = new RegExp(NO_TEXT.source, 'gu');
 const clean = (text: string): string => (NO_TEXT.test(text) ? text.replace(ALL_OF_IT, '') : text);
 
 const isClean = ({ reel, clipName, fileName, mediaPath, number, notes, markers, sourceLabels }: ListEvent): boolean =>
-  ![reel, clipName, fileName, mediaPath, number, sourceLabels].some((t) => NO_TEXT.test(t)) &&
+  !NO_TEXT.test(reel) &&
+  !NO_TEXT.test(clipName) &&
+  !NO_TEXT.test(fileName) &&
+  !NO_TEXT.test(mediaPath) &&
+  !NO_TEXT.test(number) &&
+  !NO_TEXT.test(sourceLabels) &&
   !notes.some((n) => NO_TEXT.test(n)) &&
   !markers.some((m) => NO_TEXT.test(m.text) || NO_TEXT.test(m.colour ?? ''));
 

@@ -56,9 +56,9 @@ function unpacked(bytes: Uint8Array): ListText {
   const most = Math.min(LARGEST_LIST_TEXT, Math.max(ALWAYS_UNPACKED, bytes.length * MOST_TIMES_PACKED));
   const checksum = statedChecksum(bytes);
   const found = unpackedUpTo(bytes, most);
-  if (checksum === null && found.begun) found.fault ??= 'its directory is missing';
-  const whole = found.fault === null && found.size <= most ? joined(found.parts, found.size) : null;
-  if (whole && checksum !== null && crc32(whole) !== checksum) found.fault = 'its timeline does not have the checksum it should';
+  if (checksum === 'no directory') found.fault ??= 'its directory is missing';
+  const whole = found.fault === null && found.begun && found.size <= most ? joined(found.parts, found.size) : null;
+  if (whole && crc32(whole) !== checksum) found.fault = 'its timeline does not have the checksum it should';
   if (found.fault !== null)
     return { problem: `The archive is not whole (${found.fault}). Ask for the file again; it may have been cut off.` };
   if (!found.begun) return { problem: `It is an archive without ${BUNDLED}; only OpenTimelineIO bundles are read.` };
@@ -109,11 +109,11 @@ function unpackedUpTo(bytes: Uint8Array, most: number): Unpacked {
 }
 
 /** The checksum that an archive's directory states for the timeline (PKWARE APPNOTE 4.3.12, 4.3.16); null where it has no such entry. */
-function statedChecksum(bytes: Uint8Array): number | null {
+function statedChecksum(bytes: Uint8Array): number | null | 'no directory' {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   let end = bytes.length - 22;
   while (end >= 0 && end > bytes.length - 66_000 && view.getUint32(end, true) !== 0x06054b50) end--;
-  if (end < 0 || view.getUint32(end, true) !== 0x06054b50) return null;
+  if (end < 0 || view.getUint32(end, true) !== 0x06054b50) return 'no directory';
   let at = view.getUint32(end + 16, true);
   while (at + 46 <= end && view.getUint32(at, true) === 0x02014b50) {
     const [name, extra, comment] = [28, 30, 32].map((field) => view.getUint16(at + field, true)) as [number, number, number];

@@ -69,18 +69,31 @@ interface Row {
   readonly tracks: string[];
 }
 
+/** An event a row in record order; what stands alike on several tracks is one row. */
 function rowsOf(tracks: readonly Track[]): Row[] {
-  const rows = new Map<string, Row>();
+  const rows: Row[] = [];
+  const known = new Map<string, Row[]>();
   for (const track of tracks)
     track.events.forEach((event, index) => {
-      const { key: _, line: __, metadata: ___, ...content } = event;
-      const before = track.events[index - 1] ?? null;
-      const key = event.number === '' ? `${event.key}` : JSON.stringify([content, before?.reel ?? null]);
-      const known = rows.get(key);
-      if (known && !known.tracks.includes(track.name)) known.tracks.push(track.name);
-      else rows.set(known ? `${key} ${event.key}` : key, { event, previous: before, tracks: [track.name] });
+      const previous = track.events[index - 1] ?? null;
+      const place = tracks.length > 1 && event.number !== '' ? `${event.number} ${event.record.in} ${event.source.in} ${event.reel}` : null;
+      const alike =
+        place === null ? undefined : known.get(place)?.find((row) => !row.tracks.includes(track.name) && isAlike(row, event, previous));
+      if (alike) {
+        alike.tracks.push(track.name);
+        return;
+      }
+      const row = { event, previous, tracks: [track.name] };
+      rows.push(row);
+      if (place !== null) known.set(place, [...(known.get(place) ?? []), row]);
     });
-  return [...rows.values()].sort((a, b) => a.event.record.in - b.event.record.in);
+  return rows.sort((a, b) => a.event.record.in - b.event.record.in);
+}
+
+/** True for an event that says the same as that of a row and leaves the same reel. */
+function isAlike(row: Row, event: ListEvent, previous: ListEvent | null): boolean {
+  const said = ({ key: _, line: __, metadata: ___, ...content }: ListEvent) => JSON.stringify(content);
+  return (row.previous?.reel ?? null) === (previous?.reel ?? null) && said(row.event) === said(event);
 }
 
 function field(reel: string): string {
