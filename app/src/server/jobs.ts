@@ -18,7 +18,7 @@ import {
 import { and, desc, eq, gt, inArray, isNull } from 'drizzle-orm';
 import { announce } from './changes';
 import { jobFolder } from './config';
-import { chunks, database } from './db/open';
+import { chunks, database, write } from './db/open';
 import { decisions, jobs, originals, readings, references, tasks, volumes } from './db/schema';
 import { RequestError } from './http';
 import { mediaThreads } from './media';
@@ -31,7 +31,7 @@ const WHO = process.env.GEMELLO_USER || process.env.USER || 'editor';
 
 export async function createJob(title: string): Promise<string> {
   const id = randomUUID();
-  await (await database()).insert(jobs).values({ id, title, createdAt: Date.now() });
+  await write((tx) => tx.insert(jobs).values({ id, title, createdAt: Date.now() }));
   return id;
 }
 
@@ -54,7 +54,7 @@ export async function addReference(jobId: string, file: string): Promise<void> {
     throw new RequestError(404, `There is no file ${file} on this machine.`);
   }
   const movie = await mediaThreads().probe(real);
-  await (await database()).insert(references).values({ id: randomUUID(), jobId, data: movie, createdAt: Date.now() });
+  await write((tx) => tx.insert(references).values({ id: randomUUID(), jobId, data: movie, createdAt: Date.now() }));
   decided(jobId);
 }
 
@@ -81,7 +81,7 @@ export async function addVolume(jobId: string, folder: string): Promise<string> 
   if (around)
     throw new RequestError(409, `${real} and the volume ${around.name} lie one inside the other; each clip would be found twice.`);
   const id = randomUUID();
-  await (await database()).insert(volumes).values({ id, jobId, path: real, name: path.basename(real), scannedAt: null });
+  await write((tx) => tx.insert(volumes).values({ id, jobId, path: real, name: path.basename(real), scannedAt: null }));
   decided(jobId);
   return id;
 }
@@ -90,9 +90,10 @@ export async function addVolume(jobId: string, folder: string): Promise<string> 
 export async function removeVolume(jobId: string, volumeId: string): Promise<void> {
   const { volumes: known } = await workspace(jobId);
   if (!known.some((v) => v.id === volumeId)) throw new RequestError(404, 'There is no such volume.');
-  const db = await database();
-  await db.delete(originals).where(eq(originals.volumeId, volumeId));
-  await db.delete(volumes).where(eq(volumes.id, volumeId));
+  await write(async (tx) => {
+    await tx.delete(originals).where(eq(originals.volumeId, volumeId));
+    await tx.delete(volumes).where(eq(volumes.id, volumeId));
+  });
   changed(jobId);
 }
 
@@ -142,8 +143,7 @@ async function append(
     batch,
     reading: eventOf(entry.decision) === null ? null : (reading?.id ?? null),
   }));
-  const db = await database();
-  await db.transaction(async (tx) => {
+  await write(async (tx) => {
     if (reading && rows.some((r) => r.reading !== null))
       await tx
         .insert(readings)
@@ -188,38 +188,38 @@ function originalsNamed(d: OriginalWord): string[] {
 
 /** Withdraws a batch of decisions, or takes the withdrawal back. Nothing is deleted. */
 export async function withdraw(jobId: string, batch: string): Promise<void> {
-  const db = await database();
-  const rows = await db.select().from(decisions).where(eq(decisions.batch, batch));
-  const own = rows.filter((r) => r.jobId === jobId);
-  if (own.length === 0) throw new RequestError(404, 'There is no such decision.');
-  const withdrawnAt = own[0]?.withdrawnAt === null ? Date.now() : null;
-  await db.update(decisions).set({ withdrawnAt }).where(eq(decisions.batch, batch));
+  await write(async (tx) => {
+    const rows = await tx.select().from(decisions).where(eq(decisions.batch, batch));
+    const own = rows.filter((r) => r.jobId === jobId);
+    if (own.length === 0) throw new RequestError(404, 'There is no such decision.');
+    const withdrawnAt = own[0]?.withdrawnAt === null ? Date.now() : null;
+    await tx.update(decisions).set({ withdrawnAt }).where(eq(decisions.batch, batch));
+  });
   decided(jobId);
 }
 
 /** Withdraws everything that was decided after a batch. Nothing is deleted, and each of them can be taken up again. */
 export async function backTo(jobId: string, batch: string): Promise<void> {
-  const db = await database();
-  const rows = await db
-    .select({ id: decisions.id })
-    .from(decisions)
-    .where(and(eq(decisions.jobId, jobId), eq(decisions.batch, batch)));
-  if (rows.length === 0) throw new RequestError(404, 'There is no such decision.');
-  const last = Math.max(...rows.map((r) => r.id));
-  await db
-    .update(decisions)
-    .set({ withdrawnAt: Date.now() })
-    .where(and(eq(decisions.jobId, jobId), gt(decisions.id, last), isNull(decisions.withdrawnAt)));
+  await write(async (tx) => {
+    const rows = await tx
+      .select({ id: decisions.id })
+      .from(decisions)
+      .where(and(eq(decisions.jobId, jobId), eq(decisions.batch, batch)));
+    if (rows.length === 0) throw new RequestError(404, 'There is no such decision.');
+    const last = rows.reduce((highest, r) => Math.max(highest, r.id), 0);
+    await tx
+      .update(decisions)
+      .set({ withdrawnAt: Date.now() })
+      .where(and(eq(decisions.jobId, jobId), gt(decisions.id, last), isNull(decisions.withdrawnAt)));
+  });
   decided(jobId);
 }
 
 /** Says why a batch was decided. What was decided stays as it is. */
 export async function explain(jobId: string, batch: string, why: string): Promise<void> {
-  const db = await database();
   const of = and(eq(decisions.jobId, jobId), eq(decisions.batch, batch));
-  if ((await db.select({ id: decisions.id }).from(decisions).where(of).limit(1)).length === 0)
-    throw new RequestError(404, 'There is no such decision.');
-  await db.update(decisions).set({ why }).where(of);
+  const explained = await write((tx) => tx.update(decisions).set({ why }).where(of));
+  if (explained.rowsAffected === 0) throw new RequestError(404, 'There is no such decision.');
   announce(jobId, { kind: 'activity' });
 }
 

@@ -18,7 +18,7 @@ import {
 import { and, desc, eq, max } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { ListEntry, Reading, takeSchema, Writing } from '../contract/lists';
-import { database } from './db/open';
+import { database, write } from './db/open';
 import { listFiles, lists } from './db/schema';
 import { RequestError } from './http';
 import { decide, decided } from './jobs';
@@ -40,15 +40,16 @@ export async function receive(
   const text = decodeListFile(bytes);
   if ('text' in text && /<ColorCorrection[\s>]/.test(text.text) && !/<xmeml[\s>]/.test(text.text))
     return { grades: await takeGrades(jobId, fileName, text.text) };
-  const db = await database();
   const id = set ?? randomUUID();
   if (set) await arrived(jobId, set);
-  else await db.insert(lists).values({ id, jobId, state: 'arrived', options: {}, createdAt: Date.now() });
-  const [last] = await db
-    .select({ place: max(listFiles.place) })
-    .from(listFiles)
-    .where(eq(listFiles.listId, id));
-  await db.insert(listFiles).values({ listId: id, place: (last?.place ?? -1) + 1, fileName, bytes: Buffer.from(bytes) });
+  await write(async (tx) => {
+    if (!set) await tx.insert(lists).values({ id, jobId, state: 'arrived', options: {}, createdAt: Date.now() });
+    const [last] = await tx
+      .select({ place: max(listFiles.place) })
+      .from(listFiles)
+      .where(eq(listFiles.listId, id));
+    await tx.insert(listFiles).values({ listId: id, place: (last?.place ?? -1) + 1, fileName, bytes: Buffer.from(bytes) });
+  });
   if (set) await inOrder(id);
   decided(jobId);
   return { list: id };
@@ -69,8 +70,7 @@ async function inOrder(listId: string): Promise<void> {
 
 /** Gives files their places anew: `order` holds the old places from the bottom up. */
 async function reorder(listId: string, order: readonly number[]): Promise<void> {
-  const db = await database();
-  await db.transaction(async (tx) => {
+  await write(async (tx) => {
     const rows = await tx.select().from(listFiles).where(eq(listFiles.listId, listId));
     const wanted = order.flatMap((place) => rows.find((r) => r.place === place) ?? []);
     if (wanted.length !== rows.length || new Set(wanted).size !== rows.length)
@@ -152,7 +152,6 @@ export async function take(jobId: string, listId: string, { reading, as, apart, 
   const options = optionsOf(reading);
   if (order) await reorder(listId, order);
   const ids = apart ? await split(row) : [listId];
-  const db = await database();
   for (const id of ids) {
     const { list } = await readListRow(await database(), { ...row, id }, options);
     if (list.tracks.every((t) => t.events.length === 0)) {
@@ -164,7 +163,7 @@ export async function take(jobId: string, listId: string, { reading, as, apart, 
     }
     const state = as === 'cut' && id === ids[0] ? 'cut' : 'beside';
     const createdAt = row.state === state ? row.createdAt : Date.now();
-    await db.update(lists).set({ state, options, createdAt }).where(eq(lists.id, id));
+    await write((tx) => tx.update(lists).set({ state, options, createdAt }).where(eq(lists.id, id)));
   }
   decided(jobId);
   return ids;
@@ -172,8 +171,7 @@ export async function take(jobId: string, listId: string, { reading, as, apart, 
 
 /** Makes each file of a list a list of its own; the first keeps the id. */
 async function split(row: ListRow): Promise<string[]> {
-  const db = await database();
-  return db.transaction(async (tx) => {
+  return write(async (tx) => {
     const files = await tx.select().from(listFiles).where(eq(listFiles.listId, row.id)).orderBy(listFiles.place);
     const ids = [row.id];
     for (const file of files.slice(1)) {
@@ -191,9 +189,10 @@ async function split(row: ListRow): Promise<string[]> {
 export async function discard(jobId: string, listId: string): Promise<void> {
   const row = await rowOf(jobId, listId);
   if (row.state === 'cut') throw new RequestError(409, 'Decisions were made about this cut; it stays in the job.');
-  const db = await database();
-  await db.delete(listFiles).where(eq(listFiles.listId, listId));
-  await db.delete(lists).where(eq(lists.id, listId));
+  await write(async (tx) => {
+    await tx.delete(listFiles).where(eq(listFiles.listId, listId));
+    await tx.delete(lists).where(eq(lists.id, listId));
+  });
   decided(jobId);
 }
 

@@ -20,7 +20,7 @@ import {
   type UsedSpan,
   type VolumeView,
 } from '../contract';
-import { database } from './db/open';
+import { database, write } from './db/open';
 import { filters, originals, remarks, volumes } from './db/schema';
 import { RequestError } from './http';
 import { changed, decided } from './jobs';
@@ -181,9 +181,8 @@ export async function rehome(jobId: string, foundId: string, awayId: string): Pr
   const [found, away] = [w.volumes.find((v) => v.id === foundId), w.volumes.find((v) => v.id === awayId)];
   if (!found || !away || found.id === away.id) throw new RequestError(404, 'There are no such two volumes.');
   if (away.here) throw new RequestError(409, `${away.name} is here; it cannot be somewhere else as well.`);
-  const db = await database();
   const inJob = eq(originals.jobId, jobId);
-  await db.transaction(async (tx) => {
+  await write(async (tx) => {
     await tx.delete(originals).where(and(inJob, eq(originals.volumeId, away.id)));
     await tx
       .update(originals)
@@ -208,16 +207,18 @@ export async function rehome(jobId: string, foundId: string, awayId: string): Pr
 /** Gives a volume another name. */
 export async function renameVolume(jobId: string, volumeId: string, name: string): Promise<void> {
   await workspace(jobId);
-  await (await database())
-    .update(volumes)
-    .set({ name })
-    .where(and(eq(volumes.id, volumeId), eq(volumes.jobId, jobId)));
+  await write((tx) =>
+    tx
+      .update(volumes)
+      .set({ name })
+      .where(and(eq(volumes.id, volumeId), eq(volumes.jobId, jobId))),
+  );
   decided(jobId);
 }
 
 /** Puts tags on originals, takes them off, and sets their note. */
 export async function remark(jobId: string, { paths, add, remove, note }: z.output<typeof remarkSchema>): Promise<void> {
-  await write(jobId, paths, (old) => ({
+  await remarkEach(jobId, paths, (old) => ({
     tags: [...new Set([...old.tags.filter((t) => !remove.includes(t)), ...add])].sort(),
     note: note ?? old.note,
   }));
@@ -225,7 +226,7 @@ export async function remark(jobId: string, { paths, add, remove, note }: z.outp
 
 /** Sets the notes of originals, each its own. */
 export async function noteEach(jobId: string, notes: ReadonlyMap<string, string>): Promise<void> {
-  await write(jobId, [...notes.keys()], (old, file) => ({ tags: old.tags, note: notes.get(file) ?? old.note }));
+  await remarkEach(jobId, [...notes.keys()], (old, file) => ({ tags: old.tags, note: notes.get(file) ?? old.note }));
 }
 
 interface Remarks {
@@ -233,13 +234,12 @@ interface Remarks {
   readonly note: string;
 }
 
-async function write(jobId: string, paths: readonly string[], change: (old: Remarks, file: string) => Remarks): Promise<void> {
+async function remarkEach(jobId: string, paths: readonly string[], change: (old: Remarks, file: string) => Remarks): Promise<void> {
   const w = await workspace(jobId);
   const known = new Set(w.originals.map((o) => o.original.path));
   const stranger = paths.find((p) => !known.has(p));
   if (stranger) throw new RequestError(422, `The job has no original ${stranger}.`);
-  const db = await database();
-  await db.transaction(async (tx) => {
+  await write(async (tx) => {
     const before = new Map((await tx.select().from(remarks).where(eq(remarks.jobId, jobId))).map((r) => [r.path, r]));
     for (const file of paths) {
       const row = { jobId, path: file, ...change(before.get(file) ?? { tags: [], note: '' }, file) };
@@ -264,15 +264,17 @@ export async function savedFilters(jobId: string): Promise<{ name: string; data:
 /** Keeps a filter under a name; the one that had the name before is replaced. */
 export async function saveFilter(jobId: string, name: string, data: OriginalFilter): Promise<void> {
   await workspace(jobId);
-  await (await database())
-    .insert(filters)
-    .values({ jobId, name, data })
-    .onConflictDoUpdate({ target: [filters.jobId, filters.name], set: { data } });
+  await write((tx) =>
+    tx
+      .insert(filters)
+      .values({ jobId, name, data })
+      .onConflictDoUpdate({ target: [filters.jobId, filters.name], set: { data } }),
+  );
   decided(jobId);
 }
 
 export async function forgetFilter(jobId: string, name: string): Promise<void> {
   await workspace(jobId);
-  await (await database()).delete(filters).where(and(eq(filters.jobId, jobId), eq(filters.name, name)));
+  await write((tx) => tx.delete(filters).where(and(eq(filters.jobId, jobId), eq(filters.name, name))));
   decided(jobId);
 }

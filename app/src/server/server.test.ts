@@ -18,7 +18,8 @@ type Jobs = typeof import('./jobs');
 type Views = typeof import('./views');
 let jobs: Jobs;
 let views: Views;
-let db: Awaited<ReturnType<typeof import('./db/open')['database']>>;
+let write: typeof import('./db/open')['write'];
+let reading: typeof import('./db/open')['database'];
 let schema: typeof import('./db/schema');
 let changes: typeof import('./changes');
 let lists: typeof import('./lists');
@@ -34,7 +35,7 @@ beforeAll(async () => {
   arrival = await import('./arrival');
   clips = await import('./originals');
   logs = await import('./logs');
-  db = await (await import('./db/open')).database();
+  ({ write, database: reading } = await import('./db/open'));
 });
 afterAll(() => rmSync(folder, { recursive: true }));
 
@@ -71,7 +72,9 @@ async function job(): Promise<{ id: string; volume: string; original: string }> 
   mkdirSync(card, { recursive: true });
   const volume = await jobs.addVolume(id, card);
   const original = path.join(card, 'A001C001.mov');
-  await db.insert(schema.originals).values({ path: original, jobId: id, volumeId: volume, data: clip(original), here: true });
+  await write((tx) =>
+    tx.insert(schema.originals).values({ path: original, jobId: id, volumeId: volume, data: clip(original), here: true }),
+  );
   jobs.changed(id);
   return { id, volume, original };
 }
@@ -109,7 +112,7 @@ describe('a job', () => {
     ]);
     await jobs.withdraw(id, slip);
     expect((await views.activityView(id)).decisions[0]?.withdrawn).toBe(true);
-    expect(await db.select().from(schema.decisions).where(eq(schema.decisions.jobId, id))).toHaveLength(3);
+    expect(await (await reading()).select().from(schema.decisions).where(eq(schema.decisions.jobId, id))).toHaveLength(3);
   });
   it('does not let one job withdraw what another decided', async () => {
     const [a, b] = [await job(), await job()];
@@ -233,15 +236,15 @@ describe('the log of decisions', () => {
 describe('a proof holds only while what it was made from stands', () => {
   it('and is named stale after a slip, and good again when that is undone', async () => {
     const { id, original } = await job();
-    await db.insert(schema.references).values({ id: `ref-${id}`, jobId: id, data: clip('/ref.mov'), createdAt: 1 });
+    await write((tx) => tx.insert(schema.references).values({ id: `ref-${id}`, jobId: id, data: clip('/ref.mov'), createdAt: 1 }));
     await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
     const { workspace, proofKey } = await import('./workspace');
     const w = await workspace(id);
     const shot = w.conform?.layers[0]?.shots[0];
     if (!shot) throw new Error('no shot');
-    await db
-      .insert(schema.eventProofs)
-      .values({ jobId: id, event: E[1], madeFrom: proofKey(shot, `ref-${id}`, w.applied), data: proof(E[1]) });
+    await write((tx) =>
+      tx.insert(schema.eventProofs).values({ jobId: id, event: E[1], madeFrom: proofKey(shot, `ref-${id}`, w.applied), data: proof(E[1]) }),
+    );
     jobs.changed(id);
     const standing = async () => (await views.ledgerView(id)).rows[0]?.proof;
     expect(await standing()).toMatchObject({ verdict: 'same', stale: false });
@@ -266,9 +269,11 @@ describe('what a person sees before anything is written', () => {
   });
   it('the settings of the list beside those of the reference', async () => {
     const { id } = await job();
-    await db
-      .insert(schema.references)
-      .values({ id: `ref-${id}`, jobId: id, data: { ...clip('/r.mov'), start: 864_000, frames: 71 }, createdAt: 1 });
+    await write((tx) =>
+      tx
+        .insert(schema.references)
+        .values({ id: `ref-${id}`, jobId: id, data: { ...clip('/r.mov'), start: 864_000, frames: 71 }, createdAt: 1 }),
+    );
     jobs.changed(id);
     expect((await views.jobView(id)).checks.map((c) => [c.name, c.agrees])).toEqual([
       ['Frame rate', true],
@@ -474,7 +479,7 @@ describe('originals', () => {
     mkdirSync(card, { recursive: true });
     const volume = await jobs.addVolume(id, card);
     const file = path.join(card, 'x.mov');
-    await db.insert(schema.originals).values({ path: file, jobId: id, volumeId: volume, data: clip(file), here: true });
+    await write((tx) => tx.insert(schema.originals).values({ path: file, jobId: id, volumeId: volume, data: clip(file), here: true }));
     jobs.changed(id);
     await jobs.decide(id, [{ kind: 'correct', original: file, reel: 'Q1' }]);
     expect((await clips.originalRows(id))[0]?.reel).toBe('Q1');
@@ -523,7 +528,7 @@ describe('originals', () => {
   it('that are light copies, or are none, are so when a person says so', async () => {
     const { id, volume, original } = await job();
     const copy = original.replace('A001C001', 'export');
-    await db.insert(schema.originals).values({ path: copy, jobId: id, volumeId: volume, data: clip(copy), here: true });
+    await write((tx) => tx.insert(schema.originals).values({ path: copy, jobId: id, volumeId: volume, data: clip(copy), here: true }));
     jobs.changed(id);
     const batch = await jobs.decide(id, [{ kind: 'proxy', original: copy, of: original }]);
     expect((await clips.originalPage(id, original)).proxies).toEqual([copy]);
@@ -566,7 +571,7 @@ describe('originals', () => {
     expect((await states(id))[0]).toBe('away');
     const found = await jobs.addVolume(id, moved);
     const file = path.join(moved, 'A001C001.mov');
-    await db.insert(schema.originals).values({ path: file, jobId: id, volumeId: found, data: clip(file), here: true });
+    await write((tx) => tx.insert(schema.originals).values({ path: file, jobId: id, volumeId: found, data: clip(file), here: true }));
     jobs.changed(id);
     const { volumes } = await views.jobView(id);
     const away = volumes.find((v) => !v.here);
@@ -579,9 +584,11 @@ describe('originals', () => {
   it('that are light copies are linked, and never become the pair', async () => {
     const { id, original, volume } = await job();
     const copy = path.join(path.dirname(original), 'A001C001_proxy.mp4');
-    await db
-      .insert(schema.originals)
-      .values({ path: copy, jobId: id, volumeId: volume, data: { ...clip(copy), raster: { width: 480, height: 270 } }, here: true });
+    await write((tx) =>
+      tx
+        .insert(schema.originals)
+        .values({ path: copy, jobId: id, volumeId: volume, data: { ...clip(copy), raster: { width: 480, height: 270 } }, here: true }),
+    );
     jobs.changed(id);
     expect((await clips.originalRows(id)).map((o) => [o.fileName, o.proxyOf, o.proxies.length])).toEqual([
       ['A001C001.mov', null, 1],
@@ -596,9 +603,11 @@ describe('originals', () => {
     mkdirSync(elsewhere, { recursive: true });
     const volume = await jobs.addVolume(id, elsewhere);
     const copy = path.join(elsewhere, 'A001C001_proxy.mp4');
-    await db
-      .insert(schema.originals)
-      .values({ path: copy, jobId: id, volumeId: volume, data: { ...clip(copy), raster: { width: 480, height: 270 } }, here: true });
+    await write((tx) =>
+      tx
+        .insert(schema.originals)
+        .values({ path: copy, jobId: id, volumeId: volume, data: { ...clip(copy), raster: { width: 480, height: 270 } }, here: true }),
+    );
     jobs.changed(id);
     const { workspace } = await import('./workspace');
     expect((await workspace(id)).standIns.size).toBe(0);

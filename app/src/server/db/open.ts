@@ -1,32 +1,81 @@
 import { mkdirSync } from 'node:fs';
 import path from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { createClient } from '@libsql/client';
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
 import { migrate } from 'drizzle-orm/libsql/migrator';
 import { DATA, MIGRATIONS } from '../config';
 import * as schema from './schema';
+import { type Line, oneByOne } from './turns';
 
-export type Database = LibSQLDatabase<typeof schema>;
+type Opened = LibSQLDatabase<typeof schema>;
 
-/** How long a writer waits for another to be done, in milliseconds. */
-const PATIENCE = 10_000;
+/** The database as everyone reads it. What writes goes through `write`. */
+export type Database = Pick<Opened, 'select' | 'selectDistinct' | 'values'>;
 
-let opened: Promise<Database> | null = null;
+/** What may be done inside of one writing. */
+export type Transaction = Parameters<Parameters<Opened['transaction']>[0]>[0];
 
-/** The database, opened and brought up to date on first use. */
-export function database(): Promise<Database> {
+/**
+ * Readings and writings have connections of their own: one that has read holds on to what it saw, and cannot write once
+ * another has.
+ */
+interface Connections {
+  readonly reading: Opened;
+  readonly writing: Opened;
+}
+let opened: Promise<Connections> | null = null;
+const connections = (): Promise<Connections> => {
   opened ??= open();
   return opened;
+};
+
+/** The database, opened and brought up to date on first use; for reading. */
+export const database = async (): Promise<Database> => (await connections()).reading;
+
+const inTurn: Line = oneByOne();
+
+/** How long a writing is tried while another process holds the database, in milliseconds, and how long it waits between. */
+const PATIENCE = 10_000;
+const PAUSE = 25;
+
+/**
+ * Writes: all of `work` or none of it. Writings of this process stand in one line, since two at once would wait for each
+ * other inside of the driver, where the whole server waits with them. `work` therefore does nothing but ask the database,
+ * and is done again where another process was writing.
+ */
+export function write<T>(work: (tx: Transaction) => Promise<T>): Promise<T> {
+  return inTurn(async () => {
+    const { writing } = await connections();
+    for (const until = Date.now() + PATIENCE; ; await sleep(PAUSE)) {
+      try {
+        return await writing.transaction(work);
+      } catch (error) {
+        if (!isBusy(error) || Date.now() > until) throw error;
+      }
+    }
+  });
 }
 
-async function open(): Promise<Database> {
-  mkdirSync(DATA, { recursive: true });
-  const client = createClient({ url: `file:${path.join(DATA, 'gemello.db')}`, timeout: PATIENCE });
-  await client.execute('PRAGMA journal_mode = WAL');
-  const db = drizzle(client, { schema });
-  await migrate(db, { migrationsFolder: MIGRATIONS });
-  return db;
+/** True where another process holds the database (SQLITE_BUSY, SQLITE_LOCKED). */
+function isBusy(error: unknown): boolean {
+  for (let at = error; at instanceof Error; at = at.cause) {
+    const code = (at as { code?: unknown }).code;
+    if (typeof code === 'string' && /^SQLITE_(BUSY|LOCKED)/.test(code)) return true;
+  }
+  return false;
 }
+
+async function open(): Promise<Connections> {
+  mkdirSync(DATA, { recursive: true });
+  const writing = connect();
+  await migrate(writing, { migrationsFolder: MIGRATIONS });
+  await writing.run('PRAGMA journal_mode = WAL');
+  return { writing, reading: connect() };
+}
+
+/** The driver waits on the server's own thread: here it never does. */
+const connect = (): Opened => drizzle(createClient({ url: `file:${path.join(DATA, 'gemello.db')}`, timeout: 0 }), { schema });
 
 /** Splits many rows into inserts small enough for SQLite's limit of variables. */
 export function chunks<T>(rows: readonly T[], size = 500): T[][] {

@@ -1,7 +1,7 @@
 import { type Decision, decisionSchema, type EditList, type EventProof, ON_CUT, onEvent, type Rules } from '@gemello/core';
 import { and, eq, inArray, isNotNull } from 'drizzle-orm';
 import { readingOf, readingRow, readListRow } from '../readings';
-import type { Database } from './open';
+import { type Database, type Transaction, write } from './open';
 import { decisions, eventProofs, jobs, lists, proofs, readings, tasks } from './schema';
 
 /** A decision as versions before the log was kept by job wrote it: about an event by its place, slips added up. */
@@ -36,7 +36,7 @@ export async function upgradeJob(db: Database, jobId: string): Promise<void> {
     read.set(row.id, { keys: keysByPlace(list), list });
   }
   const newest = own.filter((l) => l.state === 'cut').sort((a, b) => b.createdAt - a.createdAt)[0]?.id;
-  await db.transaction(async (tx) => {
+  await write(async (tx) => {
     for (const { list } of read.values()) {
       const reading = readingOf(list);
       await tx
@@ -80,8 +80,6 @@ export async function upgradeJob(db: Database, jobId: string): Promise<void> {
           .where(eq(tasks.id, task.id));
   });
 }
-
-type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
 
 async function ruled(tx: Transaction, jobId: string, rules: Rules): Promise<void> {
   await tx.insert(decisions).values({

@@ -2,7 +2,7 @@ import path from 'node:path';
 import { type Algorithm, algorithmOf, checkChecksums, type MeasuredChecksum, type Original, USUAL_ALGORITHM } from '@gemello/core';
 import type { Report } from '@gemello/media';
 import { and, eq, inArray } from 'drizzle-orm';
-import { chunks, database } from '../db/open';
+import { chunks, database, write } from '../db/open';
 import { measurements, originals } from '../db/schema';
 import { mediaThreads } from '../media';
 import { workspace } from '../workspace';
@@ -59,10 +59,12 @@ export async function measure(jobId: string, paths: readonly string[], report: R
         });
       const row = { jobId, path: clip.path, stamp: clip.stamp, sums };
       if (sums.length > 0)
-        await db
-          .insert(measurements)
-          .values(row)
-          .onConflictDoUpdate({ target: [measurements.jobId, measurements.path], set: row });
+        await write((tx) =>
+          tx
+            .insert(measurements)
+            .values(row)
+            .onConflictDoUpdate({ target: [measurements.jobId, measurements.path], set: row }),
+        );
     }
     if (checkChecksums({ ...clip, measured: sums }).some((c) => c.result === 'differs')) wrong++;
     before += clip.bytes;

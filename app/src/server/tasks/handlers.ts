@@ -4,7 +4,7 @@ import { heightFor, type ProveResult, type RenderResult, type Report, type Retur
 import { and, eq, inArray } from 'drizzle-orm';
 import type { TaskOptions } from '../../contract/tasks';
 import { jobFolder } from '../config';
-import { chunks, database } from '../db/open';
+import { chunks, write } from '../db/open';
 import { eventProofs } from '../db/schema';
 import { RequestError } from '../http';
 import { mediaThreads } from '../media';
@@ -55,8 +55,7 @@ async function proveEvents(jobId: string, only: readonly string[] | null, report
     const shot = shots.get(proof.event);
     return shot ? [{ jobId, event: proof.event, madeFrom: proofKey(shot, referenceId, w.applied), data: proof }] : [];
   });
-  const db = await database();
-  await db.transaction(async (tx) => {
+  await write(async (tx) => {
     for (const part of chunks(rows)) {
       await tx.delete(eventProofs).where(
         and(

@@ -4,7 +4,7 @@ import type { Decision } from '@gemello/core';
 import type { Report } from '@gemello/media';
 import type { TaskOptions } from '../../contract/tasks';
 import { jobFolder } from '../config';
-import { database } from '../db/open';
+import { write } from '../db/open';
 import { volumes } from '../db/schema';
 import { RequestError } from '../http';
 import { decide, decided } from '../jobs';
@@ -56,7 +56,7 @@ async function volumeFor(jobId: string, folder: string): Promise<string> {
   const known = (await workspace(jobId)).volumes.find((v) => v.path === folder);
   if (known) return known.id;
   const id = randomUUID();
-  await (await database()).insert(volumes).values({ id, jobId, path: folder, name: NAME, scannedAt: null });
+  await write((tx) => tx.insert(volumes).values({ id, jobId, path: folder, name: NAME, scannedAt: null }));
   decided(jobId);
   return id;
 }

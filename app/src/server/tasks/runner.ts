@@ -3,7 +3,7 @@ import { MediaError, type Progress, Stopped } from '@gemello/media';
 import { eq, inArray } from 'drizzle-orm';
 import type { TaskOptions, TaskView } from '../../contract/tasks';
 import { announce } from '../changes';
-import { database } from '../db/open';
+import { database, write } from '../db/open';
 import { tasks } from '../db/schema';
 import { log, RequestError } from '../http';
 import { changed } from '../jobs';
@@ -45,7 +45,7 @@ export async function startTask(jobId: string, options: TaskOptions): Promise<st
     createdAt: Date.now(),
     endedAt: null,
   };
-  await (await database()).insert(tasks).values(row);
+  await write((tx) => tx.insert(tasks).values(row));
   enqueue(row);
   return row.id;
 }
@@ -77,7 +77,7 @@ function enqueue(row: TaskRow): void {
 async function run(row: TaskRow, signal: AbortSignal): Promise<void> {
   const update = async (change: Partial<TaskRow>) => {
     Object.assign(row, change);
-    await (await database()).update(tasks).set(change).where(eq(tasks.id, row.id));
+    await write((tx) => tx.update(tasks).set(change).where(eq(tasks.id, row.id)));
     tell(row);
   };
   const end = (state: TaskRow['state'], message: string, result: unknown = null) => update({ state, message, result, endedAt: Date.now() });

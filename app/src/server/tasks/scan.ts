@@ -1,7 +1,7 @@
 import type { Original } from '@gemello/core';
 import type { Report } from '@gemello/media';
 import { and, eq, inArray, sql } from 'drizzle-orm';
-import { chunks, database } from '../db/open';
+import { chunks, database, write } from '../db/open';
 import { originals, volumes } from '../db/schema';
 import { changed } from '../jobs';
 import { mediaThreads } from '../media';
@@ -15,15 +15,17 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
   const chosen = all.filter((v) => !only || only.includes(v.id));
   const away = chosen.filter((v) => !v.here);
   if (away.length > 0)
-    await db
-      .update(originals)
-      .set({ here: false })
-      .where(
-        inArray(
-          originals.volumeId,
-          away.map((v) => v.id),
+    await write((tx) =>
+      tx
+        .update(originals)
+        .set({ here: false })
+        .where(
+          inArray(
+            originals.volumeId,
+            away.map((v) => v.id),
+          ),
         ),
-      );
+    );
   const problems: { path: string; message: string }[] = [];
   let count = 0;
   let fresh = 0;
@@ -40,7 +42,7 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
     // Each batch is kept as it comes, one after the other, so that a scan that is stopped has done what it did.
     let keeping: Promise<void> = Promise.resolve();
     const keep = async (found: readonly Original[]) => {
-      await db.transaction(async (tx) => {
+      await write(async (tx) => {
         await tx.delete(originals).where(at(found.map((o) => o.path)));
         await tx.insert(originals).values(found.map((data) => ({ path: data.path, jobId, volumeId: volume.id, data, here: true })));
       });
@@ -60,7 +62,7 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
     missing += found.missing.reduce((sum, m) => sum + m.files.length, 0);
     const kept = new Set(found.unchanged);
     const gone = before.filter((o) => o.here && !kept.has(o.path) && !seen.has(o.path)).map((o) => o.path);
-    await db.transaction(async (tx) => {
+    await write(async (tx) => {
       for (const part of chunks(gone)) await tx.update(originals).set({ here: false }).where(at(part));
       const papers = { logs: found.logs, missing: found.missing, unread: found.problems };
       await tx.update(volumes).set({ scannedAt: Date.now(), papers }).where(eq(volumes.id, volume.id));
@@ -96,7 +98,7 @@ async function fingerprintNamesakes(jobId: string): Promise<void> {
     );
   for (const part of chunks(rows, PRINTED)) {
     const prints = await mediaThreads().fingerprints(part.map((r) => ({ path: r.path, files: JSON.parse(r.files) as string[] })));
-    await db.transaction(async (tx) => {
+    await write(async (tx) => {
       for (const [i, { path }] of part.entries())
         await tx
           .update(originals)

@@ -24,7 +24,7 @@ const { picture } = await import('../pictures');
 const { workspace } = await import('../workspace');
 const { resumeTasks, startTask, stopTask } = await import('./runner');
 const schema = await import('../db/schema');
-const db = await (await import('../db/open')).database();
+const { database, write } = await import('../db/open');
 
 const cards = path.join(folder, 'SALT_01');
 const at = (...parts: string[]) => path.join(cards, ...parts);
@@ -45,7 +45,7 @@ afterAll(async () => {
   rmSync(folder, { recursive: true });
 });
 
-const taskOf = async (id: string) => (await db.select().from(schema.tasks).where(eq(schema.tasks.id, id)))[0];
+const taskOf = async (id: string) => (await (await database()).select().from(schema.tasks).where(eq(schema.tasks.id, id)))[0];
 /** Starts a task and waits until it has ended. */
 async function done(options: TaskOptions, id?: string) {
   const task = id ?? (await startTask(job, options));
@@ -117,12 +117,12 @@ describe('what was scanned is held', () => {
     expect((await workspace(job)).originals[0]?.original).toEqual(first?.original);
 
     const extra = { ...(first as NonNullable<typeof first>).original, path: at('A001', 'A001C009.mov'), fileName: 'A001C009.mov' };
-    await db.insert(schema.originals).values({ path: extra.path, jobId: job, volumeId: volume, data: extra, here: true });
+    await write((tx) => tx.insert(schema.originals).values({ path: extra.path, jobId: job, volumeId: volume, data: extra, here: true }));
     await clips.renameVolume(job, volume, 'SALT_01');
     expect(await row('A001C009.mov')).toBeUndefined();
     jobs.changed(job);
     expect(await row('A001C009.mov')).toMatchObject({ here: true });
-    await db.delete(schema.originals).where(eq(schema.originals.path, extra.path));
+    await write((tx) => tx.delete(schema.originals).where(eq(schema.originals.path, extra.path)));
     jobs.changed(job);
   });
 });
@@ -309,7 +309,7 @@ describe('the runner', () => {
   it('takes up what was running when the server went down', async () => {
     const started = await startTask(job, scan);
     const ended = await done(scan, started);
-    await db.update(schema.tasks).set({ state: 'running', message: '', endedAt: null }).where(eq(schema.tasks.id, started));
+    await write((tx) => tx.update(schema.tasks).set({ state: 'running', message: '', endedAt: null }).where(eq(schema.tasks.id, started)));
     await resumeTasks();
     expect(await done(scan, started)).toMatchObject({ state: 'done', message: ended.message });
   });
