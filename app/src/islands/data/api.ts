@@ -4,12 +4,15 @@ export async function ask<T>(path: string, init?: RequestInit): Promise<T> {
   try {
     response = await fetch(path, init);
   } catch {
-    throw new Error('The Gemello server does not answer. Is it still running?');
+    throw new NotAnswered('The Gemello server does not answer. Is it still running?');
   }
   const answer = await response.json().catch(() => ({ message: `The server answered ${response.status}.` }));
-  if (!response.ok) throw new Error(answer.message);
+  if (!response.ok) throw response.status >= 500 ? new NotAnswered(answer.message) : new Error(answer.message);
   return answer as T;
 }
+
+/** The server could not answer, or did not: asking again may help. */
+export class NotAnswered extends Error {}
 
 /** Sends JSON and gives the JSON that comes back. */
 export const send = <T>(method: string, path: string, body: unknown): Promise<T> =>

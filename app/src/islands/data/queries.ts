@@ -25,7 +25,7 @@ import type {
 } from '../../contract';
 import { unpackOriginals } from '../../contract/originals';
 import type { Packed } from '../../contract/packed';
-import { ask, send } from './api';
+import { ask, NotAnswered, send } from './api';
 import { useTasks } from './tasks';
 
 export const client = new QueryClient({ defaultOptions: { queries: { staleTime: Number.POSITIVE_INFINITY, retry: 1 } } });
@@ -48,7 +48,14 @@ export const useOriginals = (job: string) =>
     structuralSharing: false,
   });
 export const useOriginal = (job: string, path: string) => useResource<OriginalPage>(job, 'originals', `?path=${encodeURIComponent(path)}`);
-export const useRemark = (job: string) => useChange((remark: Remark) => send('PATCH', `/api/jobs/${job}/originals`, remark));
+/** Tags and notes. One that could not be saved stays in its field and is tried again for a while. */
+export const useRemark = (job: string) =>
+  useMutation({
+    mutationFn: (remark: Remark) => send('PATCH', `/api/jobs/${job}/originals`, remark),
+    onError: complain,
+    retry: (times, error) => error instanceof NotAnswered && times < 6,
+    retryDelay: (times) => 500 * 2 ** times,
+  });
 export const useLogs = (job: string) => useResource<{ path: string; name: string; volume: string; understood: boolean }[]>(job, 'logs');
 /** A clip log held against the originals, as its columns are taken. */
 export const useLog = (job: string, log: LogRequest) =>

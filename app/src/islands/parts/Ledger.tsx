@@ -43,6 +43,7 @@ function Row({ job, row, chosen, onChoose }: { job: string; row: LedgerRow; chos
       onClick={onChoose}
       aria-pressed={chosen}
       data-event={row.id}
+      data-leaves="enter"
       data-number={row.number}
       data-state={row.state}
       className={`w-full h-full flex items-center gap-3 px-3 text-left border-b border-base-300 ${chosen ? 'bg-base-300' : 'hover:bg-base-200'}`}

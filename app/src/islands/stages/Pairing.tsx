@@ -11,6 +11,7 @@ import { Glyph, STATE_WORDS } from '../parts/Glyph';
 import { Ledger } from '../parts/Ledger';
 import { Picture, ShotPicture } from '../parts/Picture';
 import { Transport } from '../parts/Transport';
+import { useKey } from '../parts/useKey';
 import type { StageProps } from './stage';
 
 type Filter = 'all' | 'open' | LedgerRow['state'];
@@ -39,16 +40,11 @@ export function Pairing({ job, view, ledger }: StageProps) {
     decide.mutate({ decisions: [accept(r, c)], done: `Event ${r.number} paired with ${c.fileName}` });
   };
   useHotkeys('g', next, [ledger, row]);
-  useHotkeys(
-    'enter',
-    () => {
-      if (!row?.chosen || row.accepted) return;
-      take(row, row.chosen);
-      next();
-    },
-    { preventDefault: true },
-    [row, ledger],
-  );
+  useKey('enter', () => {
+    if (!row?.chosen || row.accepted) return;
+    take(row, row.chosen);
+    next();
+  }, [row, ledger]);
   if (ledger.rows.length === 0)
     return <Empty title="Nothing to pair yet">Bring in an edit list under Turnover, and a volume under Originals.</Empty>;
   const proposed = ledger.rows.filter((r) => r.state === 'proposed');

@@ -17,7 +17,6 @@ export function Return({ job, view, ledger }: StageProps) {
   const reviewing = open.some((t) => t.kind === 'review');
   if (!view.list || !data) return <Empty title="Nothing to return yet">Bring in an edit list and pair its events first.</Empty>;
   const name = title || `${view.list.title || 'CUT'}_RETURN`;
-  const missing = data.warnings.filter((w) => w.code === 'not-paired');
   const write = (render: boolean) => start.mutate({ kind: 'return', handles, title: name, render });
   return (
     <div className="h-full flex flex-col min-h-0">
@@ -59,11 +58,6 @@ export function Return({ job, view, ledger }: StageProps) {
             {reviewing ? 'Writing…' : 'Write review movie'}
           </button>
         </div>
-        {missing.length > 0 && (
-          <p className="text-warning text-xs" role="alert">
-            {`${missing.length} of ${ledger.rows.length} events have no accepted original and will not be rendered. The list keeps what the editor had there.`}
-          </p>
-        )}
         {data.last && <Written job={job} last={data.last} />}
         {data.review && (
           <p className="text-xs">
@@ -76,7 +70,7 @@ export function Return({ job, view, ledger }: StageProps) {
         )}
       </div>
       <div className="grow overflow-y-auto min-h-0">
-        <Warnings warnings={data.warnings} />
+        <Warnings warnings={data.warnings} events={ledger.rows.length} />
         <Clips clips={data.clips} handles={handles} />
       </div>
     </div>
@@ -134,26 +128,46 @@ function NotCarried({ name, notices }: { name: string; notices: readonly { sever
   );
 }
 
-function Warnings({ warnings }: { warnings: ReturnData['warnings'] }) {
+/** What each kind of warning comes to, the gravest first. */
+const KINDS: readonly { code: ReturnData['warnings'][number]['code']; of: (n: number, events: number) => string }[] = [
+  {
+    code: 'not-paired',
+    of: (n, events) =>
+      `${n} of ${events} events ${n === 1 ? 'has' : 'have'} no accepted original and will not be rendered; the list keeps what the editor had there`,
+  },
+  { code: 'frames-missing', of: (n) => `${n === 1 ? 'One clip lacks' : `${n} clips lack`} frames that the cut shows` },
+  { code: 'short-handles', of: (n) => `${n === 1 ? 'One clip has' : `${n} clips have`} shorter handles than asked for` },
+];
+
+/** One line for each kind of warning; it unfolds to the events, each of which leads to its place under Pairing. */
+function Warnings({ warnings, events }: { warnings: ReturnData['warnings']; events: number }) {
   const { choose, go } = useView();
-  return (
-    <ul>
-      {warnings.map((w) => (
-        <li key={w.event + w.code}>
-          <button
-            type="button"
-            className="w-full text-left px-4 py-1 text-xs text-warning hover:bg-base-200 border-b border-base-300"
-            onClick={() => {
-              choose(w.event, useView.getState().frame ?? 0);
-              go('pairing');
-            }}
-          >
-            {w.message}
-          </button>
-        </li>
-      ))}
-    </ul>
-  );
+  return KINDS.map(({ code, of }) => {
+    const found = warnings.filter((w) => w.code === code);
+    return (
+      found.length > 0 && (
+        <details key={code} className="border-b border-base-300">
+          <summary className="cursor-pointer px-4 py-1 text-xs text-warning hover:bg-base-200">{of(found.length, events)}</summary>
+          <ul>
+            {found.map((w) => (
+              <li key={w.event + w.message}>
+                <button
+                  type="button"
+                  className="w-full text-left pl-8 pr-4 py-0.5 text-xs hover:bg-base-200"
+                  onClick={() => {
+                    choose(w.event, useView.getState().frame ?? 0);
+                    go('pairing');
+                  }}
+                >
+                  {w.message}
+                </button>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )
+    );
+  });
 }
 
 function Clips({ clips, handles }: { clips: ReturnData['clips']; handles: number }) {
