@@ -187,6 +187,13 @@ test('keys move through events, frames and stages, and the address follows', asy
   await expect(page.getByTestId('ledger').locator('[data-number="001"]')).toHaveAttribute('data-state', 'paired');
   await page.keyboard.press('z');
   await expect(page.getByTestId('ledger').locator('[data-number="001"]')).toHaveAttribute('data-state', 'proposed');
+  // A filter that has the focus takes Enter for itself: nothing is accepted.
+  await page.getByTestId('ledger').locator('[data-number="001"]').click();
+  await page.getByRole('button', { name: /^all \d+/ }).focus();
+  await page.keyboard.press('Enter');
+  await page.waitForTimeout(500);
+  await expect(page.getByTestId('ledger').locator('[data-number="001"]')).toHaveAttribute('data-state', 'proposed');
+  await page.keyboard.press('Escape');
   await page.keyboard.press('6');
   await expect(page).toHaveURL(/\/return/);
   await page.keyboard.press('?');

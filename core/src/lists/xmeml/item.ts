@@ -22,6 +22,8 @@ import { isAsLong, sourceRun, stillAt, tickedIn, type Used } from './source';
 /** What the reading of one sequence carries along. */
 export interface Reading {
   readonly rate: Rate;
+  /** The rate the sequence itself states; read at another, all that it counts at that rate is read so too. */
+  readonly stated: Rate;
   /** Record frame of the sequence's first frame. */
   readonly start: Frames;
   readonly frame: Raster | null;
@@ -82,8 +84,8 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
   const generator = item.name === 'generatoritem';
   const nested = picture ? child(item, 'sequence') : null;
   const file = nested ? null : fileOf(r, item, name, key);
-  const itemRate = rateAt(item) ?? rateAt(file) ?? r.rate;
-  const clock = fileClock(file, itemRate);
+  const itemRate = asRead(r, rateAt(item) ?? rateAt(file)) ?? r.rate;
+  const clock = fileClock(file, itemRate, (rate) => asRead(r, rate) ?? rate);
   const rates: ItemRates = { sequence: r.rate, item: itemRate, file: nested ? itemRate : clock.rate };
   const used = usedOf(item) ?? (generator ? { in: ZERO, out: fraction(Math.max(1, seen.out - seen.in)) } : null);
   if (record.in < 0 || record.out <= record.in || used === null) {
@@ -146,6 +148,10 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
   // What is seen under transitions is the event's too; its own part begins and ends at the cuts.
   return atRecordIn(trimmed(whole, { in: r.start + record.in, out: r.start + record.out }), r.rate);
 }
+
+/** A rate as it is read: where a person set another for the cut, what counts as the cut does goes with it. */
+const asRead = (r: Reading, rate: Rate | null): Rate | null =>
+  rate && sameSpeed(rate, r.stated) ? { ...rate, num: r.rate.num, den: r.rate.den } : rate;
 
 /** The effects that stand for what is made without media, by the names our own writer gives them too. */
 function generatorKind(item: Node, name: string): EventKind {

@@ -71,6 +71,18 @@ describe('a source is counted at the rate of its file', () => {
   });
 });
 
+it('read at another rate, all that counts as the cut does is read so: every count and the label of each file stay', () => {
+  const text = xml({ used: [10, 58], timecode: `<timecode>${rate(24)}<frame>86400</frame></timecode>` });
+  const list = readXmeml(text, { rate: RATES['25'] });
+  const [event] = list.tracks[0]?.events ?? [];
+  expect(list.notices).toEqual([]);
+  expect([event?.sourceRate, event?.record, label(event?.source.in, RATES['25'])]).toEqual([
+    RATES['25'],
+    { in: 0, out: 48 },
+    '01:00:00:10',
+  ]);
+});
+
 describe('numbers are numbers', () => {
   it('with a point too', () => {
     const { event, list } = read({

@@ -20,12 +20,16 @@ export interface ItemRates {
   readonly file: Rate;
 }
 
-/** The rate of a file, with the way its timecode counts, and its first frame by that timecode; where it states none, as the item. */
-export function fileClock(file: Node | null, item: Rate): { rate: Rate; start: Frames } {
+/**
+ * The rate of a file, with the way its timecode counts, and its first frame by that timecode; where it states none, as the
+ * item. `asRead` is how a rate that is stated is read.
+ */
+export function fileClock(file: Node | null, item: Rate, asRead: (stated: Rate) => Rate): { rate: Rate; start: Frames } {
   const timecode = child(file, 'timecode');
   const display = textAt(timecode, 'displayformat');
   const stated = rateAt(timecode);
-  const rate = withCounting(rateAt(file) ?? stated ?? item, display);
+  const own = rateAt(file) ?? stated;
+  const rate = withCounting(own ? asRead(own) : item, display);
   const counted = stated ? withCounting(stated, display) : rate;
   const start = intAt(timecode, 'frame') ?? parseTimecode(textAt(timecode, 'string'), counted) ?? 0;
   // A camera of 50 frames may count its timecode at 25: the label stays.

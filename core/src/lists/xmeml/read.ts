@@ -83,6 +83,7 @@ function sequenceList(sequence: Node, options: ListOptions, described: Descripti
   const outermost = path.length === 1;
   const r: Reading = {
     rate: counted,
+    stated: rate,
     start: outermost ? startOf(timecode, withCounting(rate, display), counted) : 0,
     frame: framing?.raster ?? null,
     files: described.files,

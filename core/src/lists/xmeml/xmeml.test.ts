@@ -247,7 +247,8 @@ it('a sequence read at another rate keeps its counts and its first label', () =>
   const found = readXmeml(document(sequence(item('one', 0, 24, 10, 34, file('f1', 1000)))), { rate: RATES['25'] });
   expect(found).toMatchObject({
     rate: RATES['25'],
-    tracks: [{ events: [{ record: { in: 90_000, out: 90_024 }, source: { in: 1010, out: 1034 } }] }],
+    // The file begins at 00:00:41:16, frame 1000 of 24 and 1041 of 25; ten frames on from there.
+    tracks: [{ events: [{ record: { in: 90_000, out: 90_024 }, source: { in: 1051, out: 1075 }, sourceRate: RATES['25'] }] }],
   });
 });
 
