@@ -59,6 +59,25 @@ describe('a comment belongs to the event line above it, whether that was read or
       ['002', 'TWO'],
     ]);
   });
+  it("where names stand first, also with a broken event among them, and what stands behind the last is the list's", () => {
+    const broken = cut(2).replace(tc(0, 2), '02:00:xx:00');
+    const grade = '* ASC_SOP (2 2 2)(0 0 0)(1 1 1)';
+    const found = read(
+      '* FROM CLIP NAME: ONE',
+      cut(1),
+      '* FROM CLIP NAME: TWO',
+      grade,
+      broken,
+      '* FROM CLIP NAME: THREE',
+      cut(3),
+      '* CHECK THE EDGE',
+    );
+    expect(events(found).map((e) => [e.clipName, e.cdl])).toEqual([
+      ['ONE', null],
+      ['THREE', null],
+    ]);
+    expect(found.notes).toEqual(['CHECK THE EDGE', 'Event 002, left out: FROM CLIP NAME: TWO', `Event 002, left out: ${grade.slice(2)}`]);
+  });
   it('without its asterisk too', () => {
     expect(named(read(cut(1), 'FROM CLIP NAME: ONE', cut(2), '  FROM CLIP NAME:  TWO'))).toEqual([
       ['001', 'ONE'],
@@ -121,6 +140,13 @@ describe('an M2 line speaks of the side whose reel and source in it names', () =
     // The first line of a dissolve names the outgoing source where the dissolve begins.
     expect(speeds(`M2   A001   048.0   ${tc(2, 1)}`)).toEqual([2, 0]);
     expect(speeds(`M2   A001   048.0   ${tc(0, 1)}`, `M2   A001   072.0   ${tc(0, 2)}`)).toEqual([2, 3]);
+  });
+  it('and decides which way a source runs whose out stands before its in', () => {
+    const back = cut(1).replace(`${tc(0, 1)} ${tc(2, 1)}`, `${tc(2, 1)} ${tc(0, 1)}`);
+    const said = (...lines: string[]) => read(back, ...lines).notices.map((n) => n.message.replace(/.*; /, ''));
+    expect(said()).toEqual(['it was read as running in reverse.']);
+    expect(said(`M2   A001   -024.0   ${tc(2, 1)}`)).toEqual([]);
+    expect(said(`M2   A001   048.0   ${tc(2, 1)}`)[0]).toContain('runs forward, which was taken');
   });
   it('two that disagree are said', () => {
     expect(codes(read(cut(1), `M2 A001 048.0 ${tc(0, 1)}`, `M2 A001 072.0 ${tc(0, 1)}`))).toContain('speed-twice');

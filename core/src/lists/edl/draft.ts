@@ -47,6 +47,8 @@ export interface Draft extends Writable<Omit<ListEvent, 'notes' | 'markers'>> {
   saysTitle: boolean;
   /** True once a comment told what kind it is. */
   kindSaid: boolean;
+  /** True where its source out stands before its source in. */
+  backwards: boolean;
   /** The line of the M2 that gave its speed; null for none. */
   motionAt: number | null;
   /** Its comments as written, for when it is left out. */
@@ -73,6 +75,7 @@ export function newDraft(lines: EventLine, at: number, kind: EventKind, sourceRa
   draft.namesIncoming = false;
   draft.saysTitle = false;
   draft.kindSaid = false;
+  draft.backwards = false;
   draft.motionAt = null;
   draft.said = [];
   return draft;

@@ -1,17 +1,5 @@
 import { NATURAL, type Retime } from '../../edit';
-import {
-  decimalOf,
-  type FrameRange,
-  formatRate,
-  fraction,
-  fractionOf,
-  framesPerSecond,
-  lengthOf,
-  nominal,
-  over,
-  type Rate,
-  readTimecode,
-} from '../../time';
+import { decimalOf, formatRate, fraction, fractionOf, framesPerSecond, lengthOf, nominal, over, type Rate, readTimecode } from '../../time';
 import { sourceBetween } from '../midnight';
 import { type Draft, named, type Reading, say } from './draft';
 import type { MotionLine } from './grammar';
@@ -45,15 +33,18 @@ export function takeMotion(r: Reading, line: MotionLine, at: number): void {
       target,
     );
   target.retime = retime;
-  if (retime.kind === 'constant') target.source = atSpeed(target, retime);
+  if (retime.kind === 'constant') runAt(target, retime);
   target.motionAt = at;
 }
 
-/** The source of an event whose speed is known by now: how far it may run over midnight depends on it. */
-function atSpeed({ lines, sourceRate, record, source }: Draft, { speed }: Extract<Retime, { kind: 'constant' }>): FrameRange {
-  const [from, to] = [lines.sourceIn, lines.sourceOut].map((label) => readTimecode(label, sourceRate)?.frames);
-  if (from === undefined || to === undefined) return source;
-  return sourceBetween(from, to, Math.ceil(lengthOf(record) * Math.max(1, Math.abs(decimalOf(speed)))), sourceRate).source;
+/** Lays the source of an event whose speed is known by now: how far it may run over midnight depends on it. */
+function runAt(draft: Draft, { speed }: Extract<Retime, { kind: 'constant' }>): void {
+  const [from, to] = [draft.lines.sourceIn, draft.lines.sourceOut].map((label) => readTimecode(label, draft.sourceRate)?.frames);
+  if (from === undefined || to === undefined) return;
+  const asLong = Math.ceil(lengthOf(draft.record) * Math.max(1, Math.abs(decimalOf(speed))));
+  const { source, backwards } = sourceBetween(from, to, asLong, draft.sourceRate);
+  draft.source = source;
+  draft.backwards = backwards;
 }
 
 function retimeOf(fps: number, rate: Rate): Retime {

@@ -1,4 +1,4 @@
-import { type EditList, EMPTY_LIST, type EventKind, type Notice, newEvent, type Track } from '../../edit';
+import { type EditList, EMPTY_LIST, type EventKind, type Notice, newEvent, speedOf, type Track } from '../../edit';
 import { canDropFrames, type FrameRange, formatRate, isDropLabel, lengthOf, type Rate, range, readTimecode } from '../../time';
 import { recordsInOrder, sourceBetween } from '../midnight';
 import { allTold, noticeLog } from '../notices';
@@ -49,6 +49,9 @@ export function readEdl(text: string, options: ListOptions = {}): EditList {
     say(r, 'kept', 'names-first', null, 'Clip names stand before the events they speak of, throughout the list; they were read so.');
   for (const line of linesOf(text)) take(r, line);
   closeOutgoing(r);
+  // Of comments that stand first, those after the last event speak of none.
+  r.current = null;
+  takeWaiting(r);
   const letGo = r.unknown - MOST_UNKNOWN;
   if (letGo > 0)
     say(r, 'lost', 'unknown-lines', null, `${letGo} more lines that Gemello does not know were left out. Is this an edit list?`);
@@ -102,7 +105,7 @@ function take(r: Reading, { line, at }: PlacedLine): void {
   }
 }
 
-/** The comments below a broken event line are that event's, and never those of the one before it. */
+/** The comments of a broken event line are that event's, and never those of the one before it. */
 function takeBroken(r: Reading, text: string, at: number): void {
   say(
     r,
@@ -114,6 +117,7 @@ function takeBroken(r: Reading, text: string, at: number): void {
   if (/^M2\b/i.test(text)) return;
   closeOutgoing(r);
   leaveOut(r, newDraft({ ...NO_LINE, number: /^\d+/.exec(text)?.[0] ?? '' }, at, 'clip', r.rate, NOWHERE, NOWHERE));
+  takeWaiting(r);
 }
 
 const NO_LINE: EventLine = {
@@ -276,10 +280,7 @@ function draftOf(r: Reading, line: EventLine, at: number, record: FrameRange): D
     );
   if (draft.channels.length === 0) say(r, 'lost', 'no-channel', at, `${name} is on no channel; it was left out.`);
   if (line.reel === '') say(r, 'changed', 'no-reel', at, `${name} names no reel; it can be matched by its name and timecode only.`, draft);
-  if (backwards) {
-    draft.retime = REVERSE;
-    say(r, 'changed', 'source-backwards', at, `${name} has its source out before its source in; it was read as running in reverse.`, draft);
-  }
+  draft.backwards = backwards;
   return draft;
 }
 
@@ -291,6 +292,7 @@ function finish(r: Reading, draft: Draft): void {
     draft.kind = 'title';
     say(r, 'kept', 'title', draft.line, `${name} is a title ("${draft.clipName}"); it has no camera original and needs none.`, draft);
   }
+  if (draft.backwards) settleBackwards(r, draft);
   const [source, record] = [lengthOf(draft.source), lengthOf(draft.record)];
   if (draft.kind === 'clip' && draft.retime.kind === 'natural' && source !== record)
     say(
@@ -313,6 +315,15 @@ function finish(r: Reading, draft: Draft): void {
     );
     draft.transitionIn = { ...join, duration: record };
   }
+}
+
+/** A source out before its in is a reverse, unless an M2 line says how the source runs. */
+function settleBackwards(r: Reading, draft: Draft): void {
+  if (draft.motionAt !== null && speedOf(draft.retime) <= 0) return;
+  const forward = draft.motionAt !== null;
+  if (!forward) draft.retime = REVERSE;
+  const how = forward ? 'but its speed (M2) runs forward, which was taken' : 'it was read as running in reverse';
+  say(r, 'changed', 'source-backwards', draft.line, `${named(draft)} has its source out before its source in; ${how}.`, draft);
 }
 
 function assemble(r: Reading): EditList {
