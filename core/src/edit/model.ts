@@ -288,6 +288,12 @@ export const EMPTY_LIST: Omit<EditList, 'format' | 'rate'> = {
   notices: [],
 };
 
+/** No clip runs faster than this many times its speed, or slower than one of as many. */
+const FASTEST = 10_000;
+
+/** True for a factor that can be the speed of a clip; 0 is a freeze. */
+export const canBeSpeed = (factor: number): boolean => factor === 0 || (Math.abs(factor) <= FASTEST && Math.abs(factor) >= 1 / FASTEST);
+
 /** The speed factor of a retime, for showing: 1 for natural, 0 for a freeze, the mean over its keys for a keyed one. */
 export function speedOf(retime: Retime): number {
   switch (retime.kind) {

@@ -39,18 +39,20 @@ const FINEST = 1_000_000;
 
 /**
  * The fraction a decimal stands for: the simplest one that differs from it by less than a billionth of it
- * (0.333333333333 is 1/3, 1.998 is 999/500), found by continued fractions; denominators go to a million.
+ * (0.333333333333 is 1/3, 1.998 is 999/500), found by continued fractions; denominators go to a million. Beyond 2^53 it
+ * is the largest that can be held.
  */
 export function fractionOf(decimal: number): Fraction {
   if (!Number.isFinite(decimal)) throw new RangeError(`${decimal} is no number a fraction can stand for.`);
   const sign = decimal < 0 ? -1 : 1;
   const wanted = Math.abs(decimal);
   let [before, num, beforeDen, den] = [1, Math.floor(wanted), 0, 1];
+  if (num > Number.MAX_SAFE_INTEGER) return { num: sign * Number.MAX_SAFE_INTEGER, den: 1 };
   let rest = wanted - num;
   while (rest > 0 && Math.abs(num / den - wanted) > wanted * 1e-9) {
     const turned = 1 / rest;
     const whole = Math.floor(turned);
-    if (whole * den + beforeDen > FINEST) break;
+    if (whole * den + beforeDen > FINEST || whole * num + before > Number.MAX_SAFE_INTEGER) break;
     [before, num, beforeDen, den] = [num, whole * num + before, den, whole * den + beforeDen];
     rest = turned - whole;
   }

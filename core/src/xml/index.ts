@@ -80,10 +80,11 @@ export const children = (node: Node | null | undefined, name: string): Node[] =>
 /** The text below a chain of names; empty when any is missing. */
 export const textAt = (node: Node | null | undefined, ...names: string[]): string =>
   names.reduce<Node | null | undefined>((at, name) => child(at, name), node)?.text ?? '';
-/** The number below a chain of names, whole or not (`25`, `25.0`, `-1`, `1e3`); null where there is none. */
+/** The number below a chain of names, whole or not (`25`, `25.0`, `-1`, `1e3`); null where there is none, or none of a list. */
 export function numberAt(node: Node | null | undefined, ...names: string[]): number | null {
   const text = textAt(node, ...names);
-  return text.length <= LONGEST_NUMBER && /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d{1,3})?$/i.test(text) ? Number(text) : null;
+  const number = text.length <= LONGEST_NUMBER && /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d{1,3})?$/i.test(text) ? Number(text) : null;
+  return number !== null && Math.abs(number) <= LARGEST_NUMBER ? number : null;
 }
 /** The same as a whole number, the nearest where it is none. */
 export function intAt(node: Node | null | undefined, ...names: string[]): number | null {
@@ -91,6 +92,8 @@ export function intAt(node: Node | null | undefined, ...names: string[]): number
   return number === null || !Number.isSafeInteger(Math.round(number)) ? null : Math.round(number);
 }
 const LONGEST_NUMBER = 40;
+/** No number of a list is larger; a day in ticks is 2.2e16. */
+const LARGEST_NUMBER = 1e18;
 
 export const escaped = (text: string): string =>
   text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c] ?? c);

@@ -3,6 +3,7 @@
  * where four timecodes stand, so that event numbers of any width and reels of up to 128
  * characters, blanks included, are read alike. Every line takes time in proportion to its length.
  */
+import { canBeSpeed } from '../../edit';
 import { isTimecode } from '../../time';
 import { readComment } from './comments';
 
@@ -106,12 +107,16 @@ export function readLine(raw: string): Line | null {
   return readComment(line) ? { kind: 'comment', text: line } : { kind: 'unknown', text: line };
 }
 
+/** The lowest rate of a cut, against which a speed is judged before its rate is known. */
+const SLOWEST_CUT = 24;
+
 /** `M2`, a reel or a name of any words, frames per second, the source in. */
 function motionLine(words: readonly string[]): MotionLine | null {
   const [rate = '', timecode = ''] = words.slice(-2);
   const reel = words.slice(1, -2).join(' ');
   if (words.length < 3 || reel.length > LONGEST_REEL || !isLabel(timecode) || !/^[+-]?\d{1,9}(?:\.\d{0,12})?$/.test(rate)) return null;
-  return { kind: 'motion', reel, framesPerSecond: Number(rate), timecode };
+  // Frames per second of what cannot be a speed are a fault of the line.
+  return canBeSpeed(Number(rate) / SLOWEST_CUT) ? { kind: 'motion', reel, framesPerSecond: Number(rate), timecode } : null;
 }
 
 /** The fields of an event line, taken from the right; null when it is none. */

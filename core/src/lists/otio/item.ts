@@ -1,6 +1,7 @@
 import { framesUnder } from '../../conform';
 import {
   atLine,
+  canBeSpeed,
   type EventKind,
   type ListEvent,
   type Marker,
@@ -175,7 +176,7 @@ function retimeOf(r: Reading, item: OtioItem, key: string): Retime {
     }
     const warp = warpSchema.safeParse(effect);
     const scalar = schemaName(effect) === 'FreezeFrame' ? 0 : warp.data?.time_scalar;
-    if (scalar === undefined || Math.abs(scalar) > FASTEST || (scalar !== 0 && Math.abs(scalar) < 1 / FASTEST)) {
+    if (scalar === undefined || !canBeSpeed(scalar)) {
       const odd = oddNumber((effect as { time_scalar?: unknown }).time_scalar);
       say(
         r,
@@ -193,16 +194,13 @@ function retimeOf(r: Reading, item: OtioItem, key: string): Retime {
     keyed = keys ? { kind: 'keyed', keys } : null;
   }
   if (keyed && warps === 1) return keyed;
-  if (Math.abs(decimalOf(speed)) > FASTEST || (speed.num !== 0 && Math.abs(decimalOf(speed)) < 1 / FASTEST)) {
+  if (!canBeSpeed(decimalOf(speed))) {
     say(r, 'lost', 'broken-warp', item, 'The speeds of a clip multiply to none that can be; natural speed was taken.', key);
     return NATURAL;
   }
   if (speed.num === 0) return { kind: 'freeze' };
   return equal(speed, ONE) ? NATURAL : { kind: 'constant', speed };
 }
-
-/** Faster than this is no speed of a clip. */
-const FASTEST = 10_000;
 
 /** What people call an effect: its own name where it has one, else that of its kind. */
 function effectName(effect: OtioObject | null): string {

@@ -1,5 +1,16 @@
 import Papa from 'papaparse';
-import { type EditList, EMPTY_LIST, type ListEvent, NATURAL, newEvent, type Retime, type Severity, type Track } from '../../edit';
+import {
+  canBeSpeed,
+  type EditList,
+  EMPTY_LIST,
+  type ListEvent,
+  NATURAL,
+  newEvent,
+  type Retime,
+  type Severity,
+  speedOf,
+  type Track,
+} from '../../edit';
 import {
   canDropFrames,
   decimalOf,
@@ -58,6 +69,7 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
       event: null,
       message: `A table does not state its frame rate; ${formatRate(rate)} was assumed. Set the rate if that is wrong.`,
     });
+  const known = new Set(places.values());
   const records = recordSpans(rows, cellOf, rate);
   const tracks = new Map<string, ListEvent[]>();
   rows.forEach((cells, row) => {
@@ -84,8 +96,10 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
     const pace = stated?.kind === 'constant' ? Math.max(1, Math.abs(decimalOf(stated.speed))) : 1;
     const { source, backwards } = sourceBetween(from, to, span ? Math.ceil(lengthOf(span) * pace) : Math.abs(to - from), sourceRate);
     const retime = stated ?? NATURAL;
-    if (backwards)
-      say('changed', 'source-backwards', row, `Row ${row + 2} has its source out before its source in; it was read as running in reverse.`);
+    if (backwards && speedOf(retime) > 0) {
+      const how = retime.kind === 'natural' ? 'it was read as running in reverse' : 'but its speed runs forward, which was taken';
+      say('changed', 'source-backwards', row, `Row ${row + 2} has its source out before its source in; ${how}.`);
+    }
     const recordIn = span?.in ?? events.at(-1)?.record.out ?? 0;
     const record = span && span.out > span.in ? span : { in: recordIn, out: recordIn + recordLength(lengthOf(source), retime) };
     if (span && span.out < span.in) {
@@ -107,7 +121,7 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
         sourceLabels: `${cell('sourceIn')} ${cell('sourceOut')}`,
         record,
         retime: backwards && retime.kind === 'natural' ? REVERSE : retime,
-        notes: notesOf(cells, headings, new Set(places.values()), cell('notes')),
+        notes: notesOf(cells, headings, known, cell('notes')),
         line: row + 2,
       }),
     );
@@ -169,8 +183,9 @@ const trackName = (text: string): string =>
 /** Percent, with or without its sign; 0 is a freeze, below 0 a reverse; null when it is no number. */
 function retimeOf(text: string): Retime | null {
   if (text === '') return NATURAL;
-  const percent = Number(text.replace(/\s*%$/, ''));
-  if (!Number.isFinite(percent)) return null;
+  const written = text.replace(/\s*%$/, '');
+  const percent = /^[+-]?(?:\d+\.?\d*|\.\d+)$/.test(written) ? Number(written) : Number.NaN;
+  if (!canBeSpeed(percent / 100)) return null;
   if (percent === 100) return NATURAL;
   return percent === 0 ? { kind: 'freeze' } : { kind: 'constant', speed: over(fractionOf(percent), fraction(100)) };
 }

@@ -1,4 +1,4 @@
-import type { Retime, SpeedKey } from '../../edit';
+import { canBeSpeed, type Retime, type SpeedKey } from '../../edit';
 import { fraction, fractionOf, over } from '../../time';
 import { children, type Node, numberAt, textAt } from '../../xml';
 
@@ -22,17 +22,18 @@ export type Speed = Exclude<Retime, { kind: 'keyed' }> | { readonly kind: 'graph
 
 /**
  * How an item's source runs: percent of natural speed, a flag for reverse, or a graph of keyframes
- * (`when` in frames of the item, `value` in frames of its source at the item's rate).
+ * (`when` in frames of the item, `value` in frames of its source at the item's rate). Null where it states none that can be.
  */
-export function speedAt(item: Node): Speed {
+export function speedAt(item: Node): Speed | null {
   const effect = effectCalled(item, 'timeremap');
   if (!effect) return { kind: 'natural' };
   if (isTrue(textAt(parameter(effect, 'variablespeed'), 'value'))) {
     const keys = graphOf(parameter(effect, 'graphdict'));
-    if (keys.length >= 2) return { kind: 'graph', keys };
+    return keys.length >= 2 ? { kind: 'graph', keys } : null;
   }
   const stated = parameter(effect, 'speed');
-  const percent = numberAt(stated, 'value') ?? numberAt(children(stated, 'keyframe')[0], 'value') ?? 100;
+  const percent = numberAt(stated, 'value') ?? numberAt(children(stated, 'keyframe')[0], 'value') ?? (stated ? Number.NaN : 100);
+  if (!canBeSpeed(percent / 100)) return null;
   const reverse = isTrue(textAt(parameter(effect, 'reverse'), 'value'));
   if (percent === 100 && !reverse) return { kind: 'natural' };
   if (percent === 0) return { kind: 'freeze' };

@@ -10,12 +10,24 @@ import {
   type Raster,
   type Severity,
 } from '../../edit';
-import { carriedExactly, decimalOf, type Frames, formatRate, fraction, fractionOf, type Rate, range, sameSpeed, ZERO } from '../../time';
+import {
+  carriedExactly,
+  decimalOf,
+  type Frames,
+  formatRate,
+  fraction,
+  fractionOf,
+  minus,
+  type Rate,
+  range,
+  sameSpeed,
+  ZERO,
+} from '../../time';
 import { child, children, intAt, type Node, numberAt, textAt } from '../../xml';
 import { type NoticeLog, tell } from '../notices';
 import { beyondName, fileNameOfUrl } from '../paths';
 import { foreignEffects, type Speed, speedAt } from './effects';
-import { curvesOf, placementOf } from './placement';
+import { brokenKeysOf, curvesOf, placementOf } from './placement';
 import { fileClock, type ItemRates, rateAt } from './rates';
 import { isAsLong, sourceRun, stillAt, tickedIn, type Used } from './source';
 
@@ -66,6 +78,8 @@ export interface Join {
   readonly intoBlack: boolean;
 }
 
+const NATURAL_SPEED: Speed = { kind: 'natural' };
+
 export const edgesOf = (item: Node) => ({ start: intAt(item, 'start') ?? -1, end: intAt(item, 'end') ?? -1 });
 
 /**
@@ -99,13 +113,24 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
     return null;
   }
   const held = picture && !generator ? stillAt(item, file, used) : null;
-  const speed: Speed = held ? { kind: 'freeze' } : generator ? { kind: 'natural' } : speedAt(item);
+  const stated: Speed | null = held ? { kind: 'freeze' } : generator ? NATURAL_SPEED : speedAt(item);
+  if (stated === null) say(r, 'lost', 'broken-speed', item, `"${name}" states no speed that can be; natural speed was taken.`, key);
+  const speed = stated ?? NATURAL_SPEED;
   const run = sourceRun(speed, held ? { in: held, out: fractionOf(decimalOf(held) + 1) } : used, seen, record, rates);
   const base = nested ? 0 : clock.start;
   if (nested) r.nests.set(key, nested);
   if (generator)
     say(r, 'kept', 'generator', item, `"${name}" is made by the editor's system; it has no camera original and needs none.`, key);
   if (picture) sayEffects(r, item, name, key);
+  if (clock.unread)
+    say(
+      r,
+      'changed',
+      'no-timecode',
+      item,
+      `The timecode of the file of "${name}" could not be read; its first frame is taken for 00:00:00:00.`,
+      key,
+    );
   if (!nested && !generator) {
     sayRates(r, item, name, rates, key);
     sayPosition(r, item, name, used, rates.item, key);
@@ -134,10 +159,10 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
     },
     placement: picture
       ? placementOf(item, rasterOf(nested ?? file), r.frame, (when) =>
-          decimalOf(carriedExactly(fractionOf(when - decimalOf(used.in)), rates.item, rates.sequence)),
+          decimalOf(carriedExactly(minus(fractionOf(when), used.in), rates.item, rates.sequence)),
         )
       : null,
-    markers: markersOf(item, r, used, seen.in, rates),
+    markers: markersOf(item, r, used, seen.in, rates, key),
     notes: notesOf(item),
     line: item.line,
     enabled: !/^false$/i.test(textAt(item, 'enabled')),
@@ -198,6 +223,15 @@ const rasterOf = (node: Node | null): Raster | null => {
 function sayEffects(r: Reading, item: Node, name: string, key: string): void {
   for (const effect of foreignEffects(item))
     say(r, 'lost', 'effect', item, `The effect "${effect}" on "${name}" has no place in a conform and was left out.`, key);
+  if (brokenKeysOf(item) > 0)
+    say(
+      r,
+      'lost',
+      'broken-key',
+      item,
+      `"${name}" moves by keys of which ${brokenKeysOf(item)} could not be read; they were left out.`,
+      key,
+    );
   const curves = curvesOf(item);
   if (curves.length > 0)
     say(
@@ -248,7 +282,7 @@ function sayLength(
   { item, sequence }: ItemRates,
   key: string,
 ): void {
-  const length = fractionOf(decimalOf(used.out) - decimalOf(used.in));
+  const length = minus(used.out, used.in);
   if (isAsLong(length, seen, item, sequence)) return;
   say(
     r,
@@ -261,10 +295,15 @@ function sayLength(
 }
 
 /** Markers count as `in` does. */
-function markersOf(item: Node, r: Reading, used: Used, seenIn: Frames, { item: rate, sequence }: ItemRates): Marker[] {
-  return children(item, 'marker').map((m) => {
-    const into = carriedExactly(fractionOf((numberAt(m, 'in') ?? 0) - decimalOf(used.in)), rate, sequence);
-    return { record: r.start + seenIn + Math.round(decimalOf(into)), colour: null, text: markerText(m) };
+function markersOf(item: Node, r: Reading, used: Used, seenIn: Frames, { item: rate, sequence }: ItemRates, key: string): Marker[] {
+  return children(item, 'marker').flatMap((m): Marker[] => {
+    const at = numberAt(m, 'in');
+    if (at === null) {
+      say(r, 'lost', 'broken-marker', m, `A marker "${markerText(m)}" has no place that could be read; it was left out.`, key);
+      return [];
+    }
+    const into = carriedExactly(minus(fractionOf(at), used.in), rate, sequence);
+    return [{ record: r.start + seenIn + Math.round(decimalOf(into)), colour: null, text: markerText(m) }];
   });
 }
 

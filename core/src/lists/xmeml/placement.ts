@@ -90,6 +90,12 @@ export function placementOf(
   return JSON.stringify(placement) === JSON.stringify({ ...placement, ...FILLING }) ? null : placement;
 }
 
+/** How many keyframes of size, position, crop or opacity have no time that could be read. */
+export const brokenKeysOf = (item: Node): number =>
+  ['basic', 'crop', 'opacity']
+    .flatMap((id) => children(effectCalled(item, id), 'parameter').flatMap((p) => children(p, 'keyframe')))
+    .filter((k) => numberAt(k, 'when') === null).length;
+
 /** Names of interpolations under which a value moves otherwise than evenly, as far as keyframes say one. */
 export const curvesOf = (item: Node): string[] => [
   ...new Set(

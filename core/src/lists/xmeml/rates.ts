@@ -20,18 +20,31 @@ export interface ItemRates {
   readonly file: Rate;
 }
 
+/** How a file is counted. `unread`: it states a timecode that could not be read, and counts from 0. */
+export interface FileClock {
+  readonly rate: Rate;
+  readonly start: Frames;
+  readonly unread: boolean;
+}
+
 /**
  * The rate of a file, with the way its timecode counts, and its first frame by that timecode; where it states none, as the
  * item. `asRead` is how a rate that is stated is read.
  */
-export function fileClock(file: Node | null, item: Rate, asRead: (stated: Rate) => Rate): { rate: Rate; start: Frames } {
+export function fileClock(file: Node | null, item: Rate, asRead: (stated: Rate) => Rate): FileClock {
   const timecode = child(file, 'timecode');
   const display = textAt(timecode, 'displayformat');
   const stated = rateAt(timecode);
   const own = rateAt(file) ?? stated;
   const rate = withCounting(own ? asRead(own) : item, display);
   const counted = stated ? withCounting(stated, display) : rate;
-  const start = intAt(timecode, 'frame') ?? parseTimecode(textAt(timecode, 'string'), counted) ?? 0;
+  const [frame, label] = [textAt(timecode, 'frame'), textAt(timecode, 'string')];
+  const read = intAt(timecode, 'frame') ?? parseTimecode(label, counted);
+  const start = read ?? 0;
   // A camera of 50 frames may count its timecode at 25: the label stays.
-  return { rate, start: nominal(counted) === nominal(rate) ? start : relabel(start, counted, rate) };
+  return {
+    rate,
+    start: nominal(counted) === nominal(rate) ? start : relabel(start, counted, rate),
+    unread: read === null && frame + label !== '',
+  };
 }

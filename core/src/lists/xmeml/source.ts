@@ -122,8 +122,7 @@ export function tickedIn(item: Node, rate: Rate): number | null {
  */
 export function stillAt(item: Node, file: Node | null, used: Used): Fraction | null {
   if (/^true$/i.test(textAt(item, 'stillframe'))) {
-    const offset = numberAt(item, 'stillframeoffset');
-    return offset === null ? used.in : fractionOf(offset);
+    return fractionOf(numberAt(item, 'stillframeoffset') ?? decimalOf(used.in));
   }
   return numberAt(file, 'duration') === 1 && child(child(file, 'media'), 'video') !== null ? ZERO : null;
 }
