@@ -96,13 +96,13 @@ function fraction(num: number, den: number): Rate | null {
 
 /**
  * The exact rate a measured or rounded decimal stands for: 23.98 and 23.976 are 24000/1001.
- * Returns null at or below zero, or above 1000.
+ * Returns null below a thousandth of a frame a second, or above 1000.
  */
 export function rateFromDecimal(fps: number): Rate | null {
-  if (!(fps > 0 && fps <= 1000)) return null;
+  if (!(fps >= 0.001 && fps <= 1000)) return null;
   if (Number.isInteger(fps)) return rate(fps);
   const whole = Math.round(fps);
-  if (Math.abs((whole * 1000) / 1001 - fps) < 0.005) return rateOf(whole * 1000, 1001);
+  if (whole > 0 && Math.abs((whole * 1000) / 1001 - fps) < 0.005) return rateOf(whole * 1000, 1001);
   return rateOf(Math.round(fps * 1000), 1000);
 }
 

@@ -11,7 +11,7 @@ export const DEEPEST = 32;
  * asked for.
  */
 const LARGEST = 1e9;
-const time = z.looseObject({ rate: z.number().positive().max(1e6), value: z.number().min(-LARGEST).max(LARGEST) });
+const time = z.looseObject({ rate: z.number().min(0.001).max(1e6), value: z.number().min(-LARGEST).max(LARGEST) });
 export type OtioTime = z.infer<typeof time>;
 const timeRange = z.looseObject({ start_time: time, duration: time });
 export type OtioRange = z.infer<typeof timeRange>;
