@@ -45,7 +45,9 @@ export const placementSchema: z.ZodType<Placement> = z.preprocess(
 export const fitSchema = z.enum(FITS);
 export const rateModeSchema = z.enum(RATE_MODES);
 
-export const speedKeysSchema = z.array(z.object({ record: z.number(), source: z.number() })).min(2);
+/** Frames of no cut go further. */
+const offset = z.number().min(-1e9).max(1e9);
+export const speedKeysSchema = z.array(z.object({ record: offset, source: offset })).min(2);
 
 export const retimeSchema: z.ZodType<Retime> = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('natural') }),

@@ -1,4 +1,4 @@
-import { decimalOf, type Frames, formatRate, nominal, RATES, type Rate, sameSpeed } from '../../time';
+import { type Frames, formatRate, framesPerSecond, nominal, RATES, type Rate, sameSpeed } from '../../time';
 import { checked, DEEPEST, itemSchema, type OtioObject, type OtioTime, schemaName } from './schema';
 import { frames, rateOf } from './times';
 
@@ -15,7 +15,7 @@ export function rateOfTimeline(
   given: Rate | undefined,
 ): { rate: Rate; assumed: string | null } {
   const [first] = clips;
-  if (!start || decimalOf({ num: start.num, den: start.den }) < SLOWEST) {
+  if (!start || framesPerSecond(start) < SLOWEST) {
     if (first) return { rate: first, assumed: null };
     const rate = given ?? RATES['24'];
     return {

@@ -40,7 +40,8 @@ import {
   type OtioItem,
   type OtioObject,
   type OtioRange,
-  ownSchema,
+  type Own,
+  ownOf,
   referenceSchema,
   schemaName,
   warpSchema,
@@ -59,6 +60,14 @@ export interface Reading {
 
 export function say(r: Reading, severity: Severity, code: string, at: object | null, message: string, event: string | null = null): void {
   tell(r.log, { severity, code, place: atLine((at && r.lines.get(at)) ?? null), event, message });
+}
+
+/** What Gemello itself wrote beside an object; what of that cannot be read is said. */
+export function readOwn(r: Reading, object: OtioObject, key: string | null): Own {
+  const { own, wrong } = ownOf(object.metadata);
+  if (wrong.length > 0)
+    say(r, 'lost', 'broken-metadata', object, `What Gemello wrote beside it could not be read in full: ${wrong.join(', ')}.`, key);
+  return own;
 }
 
 /**
@@ -92,7 +101,7 @@ function activeReference(item: OtioItem) {
 export function eventOf(r: Reading, item: OtioItem, key: string, record: FrameRange, at: Fraction = fraction(record.in)): ListEvent {
   const reference = activeReference(item);
   const range = item.source_range ?? reference?.available_range ?? null;
-  const own = ownSchema.parse(item.metadata?.gemello ?? {});
+  const own = readOwn(r, item, key);
   const stated = rateOf(range?.start_time) ?? r.rate;
   const sourceRate = {
     ...stated,
@@ -190,7 +199,7 @@ function retimeOf(r: Reading, item: OtioItem, key: string): Retime {
     }
     warps++;
     speed = times(speed, fractionOf(scalar));
-    const keys = ownSchema.parse(warp.data?.metadata?.gemello ?? {}).keys;
+    const { keys } = readOwn(r, effect, key);
     keyed = keys ? { kind: 'keyed', keys } : null;
   }
   if (keyed && warps === 1) return keyed;

@@ -3,10 +3,10 @@ import { canDropFrames, type Frames, formatRate, nominal, relabel, lengthOf as s
 import { allTold, noticeLog } from '../notices';
 import { type ListOptions, unreadableList } from '../options';
 import { clipRates, labelOfTracks, rateOfTimeline, startOf } from './clock';
-import { noteMarkers, type Reading, say } from './item';
+import { noteMarkers, type Reading, readOwn, say } from './item';
 import { parseTimeline } from './json';
 import { linesOf } from './lines';
-import { checked, DEEPEST, ownSchema, schemaName, startSchema, timelineSchema } from './schema';
+import { checked, DEEPEST, ownOf, schemaName, startSchema, timelineSchema } from './schema';
 import { stackOf } from './stack';
 import { rateOf } from './times';
 
@@ -83,11 +83,12 @@ function listOf(timeline: ReturnType<typeof timelineSchema.parse>, options: List
   const start = startSchema.safeParse(timeline.global_start_time);
   const startTime = start.success ? (start.data ?? null) : null;
   // Times are counted at the rate they are stated in; read at another, every count stays and the first label does.
-  const own = ownSchema.parse(timeline.metadata?.gemello ?? {});
+  const { own } = ownOf(timeline.metadata);
   const { rate: counted, assumed } = rateOfTimeline(rateOf(startTime), clipRates(stack), options.rate);
   const stated = { ...counted, dropFrame: (own.dropFrame ?? options.rate?.dropFrame ?? false) && canDropFrames(counted) };
   const rate = options.rate ?? stated;
   const r: Reading = { rate: stated, log, notes: [...(own.notes ?? [])], lines };
+  readOwn(r, timeline, null);
   if (!start.success)
     say(
       r,

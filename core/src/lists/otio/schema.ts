@@ -89,22 +89,37 @@ export function schemaName(o: { OTIO_SCHEMA: string } | null | undefined): strin
 /** What schemas were called in the first files of the format (from memory). */
 const FORMER_NAMES: Record<string, string> = { Filler: 'Gap', Sequence: 'Track', SerializeableCollection: 'SerializableCollection' };
 
-/** What Gemello itself writes into the metadata of clips and transitions, under `gemello`. */
-export const ownSchema = z
-  .object({
-    reel: z.string(),
-    number: z.string(),
-    cdl: cdlSchema,
-    notes: z.array(z.string()),
-    placement: placementSchema,
-    keys: speedKeysSchema,
-    phase: fractionSchema,
-    look: wipeLookSchema,
-    wipeCode: z.string(),
-    type: z.enum(['wipe', 'key']),
-    kind: z.enum(['title', 'generator', 'bars', 'black']),
-    dropFrame: z.boolean(),
-    sourceDropFrame: z.boolean(),
-  })
-  .partial()
-  .catch({});
+/** What Gemello itself writes into the metadata of timelines, clips and transitions, under `gemello`. */
+const ownFields = {
+  reel: z.string(),
+  number: z.string(),
+  cdl: cdlSchema,
+  notes: z.array(z.string()),
+  placement: placementSchema,
+  keys: speedKeysSchema,
+  phase: fractionSchema,
+  look: wipeLookSchema,
+  wipeCode: z.string(),
+  type: z.enum(['wipe', 'key']),
+  kind: z.enum(['title', 'generator', 'bars', 'black']),
+  dropFrame: z.boolean(),
+  sourceDropFrame: z.boolean(),
+};
+export type Own = { readonly [F in keyof typeof ownFields]?: z.infer<(typeof ownFields)[F]> };
+
+/** What stands under `gemello` in an object's metadata, field by field; `wrong` names those that could not be read. */
+export function ownOf(metadata: unknown): { readonly own: Own; readonly wrong: readonly string[] } {
+  const stated = (metadata as { gemello?: Record<string, unknown> } | null | undefined)?.gemello;
+  if (typeof stated !== 'object' || stated === null) return NOTHING;
+  const own: Record<string, unknown> = {};
+  const wrong: string[] = [];
+  for (const [field, schema] of Object.entries(ownFields)) {
+    if (stated[field] === undefined) continue;
+    const parsed = schema.safeParse(stated[field]);
+    if (parsed.success) own[field] = parsed.data;
+    else wrong.push(field);
+  }
+  return { own, wrong };
+}
+
+const NOTHING: ReturnType<typeof ownOf> = { own: {}, wrong: [] };

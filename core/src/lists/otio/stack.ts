@@ -3,8 +3,8 @@ import { type ListEvent, type Metadata, newEvent, type Track, type Transition } 
 import { decimalOf, type Fraction, type Frames, fraction, minus, type Rate, lengthOf as spanLength, ZERO } from '../../time';
 import { nestedNotice, type Opened, openNested, throughWindow, withOpened } from '../nested';
 import { allTold, noticeLog, tell } from '../notices';
-import { eventOf, lengthOf, noteMarkers, type Reading, say } from './item';
-import { checked, DEEPEST, itemSchema, type OtioItem, type OtioObject, ownSchema, schemaName, transitionSchema } from './schema';
+import { eventOf, lengthOf, noteMarkers, type Reading, readOwn, say } from './item';
+import { checked, DEEPEST, itemSchema, type OtioItem, type OtioObject, schemaName, transitionSchema } from './schema';
 import { added, exactly, frames, nearest } from './times';
 
 /** What stands among a stack's tracks or a track's items that takes no time and has no place in the model. */
@@ -261,7 +261,7 @@ function transitionOf(r: Reading, object: OtioObject, label: string): Transition
   }
   if (type && type !== 'SMPTE_Dissolve')
     say(r, 'changed', 'transition-kind', object, `The transition "${name || type}" on ${label} is shown as a dissolve.`);
-  const own = ownSchema.parse(parsed.data.metadata?.gemello ?? {});
+  const own = readOwn(r, object, null);
   return {
     type: own.type ?? 'dissolve',
     before,

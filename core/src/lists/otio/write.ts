@@ -15,7 +15,7 @@ import { noticeLog } from '../notices';
 import { pathOf } from '../paths';
 import { eventOf, isWarp, MARKER_NOTE } from './item';
 import { timelineText } from './json';
-import { itemSchema, type OtioItem, ownSchema, schemaName, startSchema, transitionSchema } from './schema';
+import { itemSchema, type OtioItem, ownOf, schemaName, startSchema, transitionSchema } from './schema';
 import { frames, nearest, rateOf } from './times';
 
 type Json = Record<string, unknown>;
@@ -55,7 +55,7 @@ export function writeOtio(given: EditList): string {
 
 /** The metadata of a timeline, with a word on how its timecode counts where its rate allows both ways, and the notes of the list. */
 function metadataOf(came: Json | undefined, { rate, notes }: EditList): Json {
-  const said = ownSchema.parse(came?.gemello ?? {});
+  const said = ownOf(came).own;
   // Markers of what is no event go out as they came.
   const own = notes.filter((n) => !n.startsWith(MARKER_NOTE));
   const fresh = { ...(canDropFrames(rate) ? { dropFrame: rate.dropFrame } : {}), ...(own.length > 0 ? { notes: own } : {}) };
