@@ -77,7 +77,7 @@ const LONGEST = 500;
 
 /** An event in which the writer's check finds nothing that differs must show the same picture at each of its frames. */
 function unseen(meant: ListEvent, read: ListEvent, list: EditList, found: EditList): string[] {
-  if (meant.kind !== 'clip' || ASPECTS.some((a) => a.differs(meant, read, { meant: list.rate, found: found.rate }))) return [];
+  if (meant.kind !== 'clip' || ASPECTS.some((a) => a.differs(meant, read))) return [];
   const [one, other] = [runOf(meant, list.rate), runOf(read, found.rate)];
   for (let n = -BEYOND; n < Math.min(LONGEST, meant.record.out - meant.record.in) + BEYOND; n++) {
     const [a, b] = [meant.source.in + frameAt(one, n), read.source.in + frameAt(other, n)];

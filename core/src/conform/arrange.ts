@@ -148,7 +148,8 @@ export const onWholeFrames = (list: EditList): EditList => ({
 
 /**
  * The cut with every event that overlaps another of its track on a layer above it, for lists whose items follow one
- * another. What is seen at each frame stays the same; a list without overlaps comes back as it is.
+ * another. Where the later one does not fill the frame the earlier one is then seen behind it. A list without overlaps comes
+ * back as it is.
  */
 export function withoutOverlaps(list: EditList): EditList {
   if (!list.tracks.some(overlaps)) return list;

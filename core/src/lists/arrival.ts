@@ -1,6 +1,6 @@
 import { type EditList, type ListEvent, type Notice, pictureTracks, type Track } from '../edit';
 import { lengthOf } from '../time';
-import { allTold, type NoticeLog, noticeLog, tell } from './notices';
+import { allTold, type NoticeLog, noticeLog, plural, tell } from './notices';
 import { inPlainText } from './plain';
 
 /**
@@ -19,31 +19,28 @@ export function arrived(given: EditList): EditList {
     if (!list.notices.some((n) => n.code === 'unreadable'))
       say('lost', 'empty', null, 'No event of the list could be taken over; there is nothing to conform. Ask for the list again.');
   } else if (pictures.length === 0)
-    say(
-      'lost',
-      'no-picture',
-      null,
-      `The list holds sound only, on ${others} ${others === 1 ? 'track' : 'tracks'}; there is no picture to conform.`,
-    );
-  for (const track of pictures)
-    track.events.forEach((event, index) => {
-      const before = track.events[index - 1];
-      if (!before || event.record.in >= before.record.out) return;
-      const frames = before.record.out - event.record.in;
-      say(
-        'changed',
-        'overlap',
-        event,
-        `${nameOf(event)} begins ${frames} ${frames === 1 ? 'frame' : 'frames'} before ${nameOf(before)} has ended, both on ${track.name}; the later one is shown.`,
-      );
-    });
+    say('lost', 'no-picture', null, `The list holds sound only, on ${plural(others, 'track')}; there is no picture to conform.`);
+  for (const track of pictures) {
+    // Of all that stand before it the one that lasts longest: it may be further back than the last.
+    let running = track.events[0];
+    for (const event of track.events.slice(1)) {
+      if (running && event.record.in < running.record.out)
+        say(
+          'changed',
+          'overlap',
+          event,
+          `${nameOf(event)} begins ${plural(running.record.out - event.record.in, 'frame')} before ${nameOf(running)} has ended, both on ${track.name}; the later one is shown.`,
+        );
+      if (!running || event.record.out > running.record.out) running = event;
+    }
+  }
   if (changed)
     tell(log, {
       severity: 'changed',
       code: 'no-text',
       place: null,
       event: events[0] ?? null,
-      message: `Names or notes of ${events.length} ${events.length === 1 ? 'event' : 'events'} or of the list held characters that are no text; those were left out.`,
+      message: `Names or notes of ${plural(events.length, 'event')} or of the list held characters that are no text; those were left out.`,
     });
   return log.told.length === 0 ? list : { ...list, notices: [...list.notices, ...allTold(log)] };
 }

@@ -1,26 +1,26 @@
-import type { ListEvent, Placement } from '../edit';
-import { equal, lengthOf, type Rate, sameSpeed } from '../time';
+import { FILLING, type ListEvent, type Placement } from '../edit';
+import { equal, lengthOf, sameSpeed } from '../time';
+import { inSubstance } from './plain';
 
 /** One thing that may differ between an event as it was meant and as it is read again. */
 export interface Aspect {
   readonly code: string;
   /** True for what changes without the picture changing, or is kept in its main part. */
   readonly mild?: true;
-  readonly differs: (meant: ListEvent, found: ListEvent | null, rates: { readonly meant: Rate; readonly found: Rate }) => boolean;
+  readonly differs: (meant: ListEvent, found: ListEvent | null) => boolean;
   readonly message: (events: string, title: string) => string;
 }
 
 /** Compares two events that were both read. */
 const both =
-  (differs: (meant: ListEvent, found: ListEvent, rates: { meant: Rate; found: Rate }) => boolean): Aspect['differs'] =>
-  (meant, found, rates) =>
-    found !== null && differs(meant, found, rates);
+  (differs: (meant: ListEvent, found: ListEvent) => boolean): Aspect['differs'] =>
+  (meant, found) =>
+    found !== null && differs(meant, found);
 
 const json = (value: unknown): string => JSON.stringify(value);
 const same = (a: unknown, b: unknown): boolean => a === b || json(a) === json(b);
-const inLine = (text: string): string => text.replace(/\s+/g, ' ').trim();
 /** `AX` stands for a source that is not named (common practice). */
-const reelOf = (reel: string): string => (/^AX$/i.test(reel.trim()) ? '' : inLine(reel));
+const reelOf = (reel: string): string => (/^AX$/i.test(reel.trim()) ? '' : inSubstance(reel));
 const isMade = (event: ListEvent): boolean => event.kind !== 'clip';
 
 /** Decimals that formats write: a billionth is no difference. */
@@ -40,21 +40,8 @@ function joinMoved({ transitionIn: a }: ListEvent, { transitionIn: b }: ListEven
   return a.type === b?.type && (a.duration !== b.duration || a.before !== b.before || a.from !== b.from);
 }
 
-const wholePicture = (p: Placement | null): Placement | null =>
-  p &&
-  p.scaleX === 1 &&
-  p.scaleY === 1 &&
-  !p.flipX &&
-  !p.flipY &&
-  p.keys.length === 0 &&
-  p.x === 0 &&
-  p.y === 0 &&
-  p.opacity === 1 &&
-  p.rotation === 0 &&
-  p.fit === null &&
-  Object.values(p.crop).every((v) => v === 0)
-    ? null
-    : p;
+/** A placement that changes something; null for one that leaves the picture as it is. */
+const changing = (p: Placement | null): Placement | null => (p === null || sameNumbers({ ...p }, FILLING) ? null : p);
 
 /** The keys of a keyed speed, with the frames of the source they name; null for another. */
 const keysInSource = ({ retime, source }: ListEvent) =>
@@ -153,12 +140,12 @@ export const ASPECTS: readonly Aspect[] = [
   },
   {
     code: 'placement',
-    differs: both((a, b) => wholePicture(a.placement) !== null && wholePicture(b.placement) === null),
+    differs: both((a, b) => changing(a.placement) !== null && changing(b.placement) === null),
     message: (n, t) => `${n} with another size or position: ${t} cannot say it.`,
   },
   {
     code: 'part-placement',
-    differs: both((a, b) => wholePicture(b.placement) !== null && !sameNumbers(wholePicture(a.placement), wholePicture(b.placement))),
+    differs: both((a, b) => changing(b.placement) !== null && !sameNumbers(changing(a.placement), changing(b.placement))),
     message: (n, t) => `${n} whose size or position ${t} says in part only.`,
   },
   {
@@ -190,7 +177,7 @@ export const ASPECTS: readonly Aspect[] = [
   },
   {
     code: 'clip-names',
-    differs: both((a, b) => inLine(a.clipName) !== inLine(b.clipName)),
+    differs: both((a, b) => inSubstance(a.clipName) !== inSubstance(b.clipName)),
     message: (n, t) => `${n} with a clip name that ${t} cannot hold as it is.`,
   },
   {
@@ -226,7 +213,7 @@ export const ASPECTS: readonly Aspect[] = [
   {
     code: 'notes',
     mild: true,
-    differs: (a, b) => lacking(a.notes.map(inLine), (b?.notes ?? []).map(inLine)),
+    differs: (a, b) => lacking(a.notes.map(inSubstance), (b?.notes ?? []).map(inSubstance)),
     message: (n, t) => `${n} with notes that ${t} has no place for.`,
   },
 ];
@@ -241,4 +228,4 @@ function lacking(texts: readonly string[], others: readonly string[]): boolean {
   });
 }
 
-const atFrame = ({ record, text }: { record: number; text: string }) => [record, inLine(text)];
+const atFrame = ({ record, text }: { record: number; text: string }) => [record, inSubstance(text)];

@@ -1,5 +1,6 @@
 import type { EditList, ListEvent, Notice, Track } from '../edit';
 import { lengthOf, sameSpeed } from '../time';
+import { plural } from './notices';
 import { inPlainText } from './plain';
 import { lossesBetween } from './readback';
 import type { ListFormat } from './registry';
@@ -26,7 +27,7 @@ export function lossesOf(list: EditList, format: ListFormat, files: readonly Uin
 
 function textLosses({ events, changed }: ReturnType<typeof inPlainText>): Notice[] {
   if (!changed) return [];
-  const message = `Characters that are no text, in names or notes of ${events.length} ${events.length === 1 ? 'event' : 'events'} or of the list: no list can hold them.`;
+  const message = `Characters that are no text, in names or notes of ${plural(events.length, 'event')} or of the list: no list can hold them.`;
   return [{ severity: 'changed', code: 'cannot-carry-no-text', place: null, event: events[0] ?? null, message }];
 }
 
@@ -51,7 +52,7 @@ function layoutLosses(list: EditList, laid: EditList, { title }: ListFormat): No
         code: `cannot-carry-${code}`,
         place: null,
         event: first.key,
-        message: message(`${hit.length} ${hit.length === 1 ? 'event' : 'events'}`),
+        message: message(plural(hit.length, 'event')),
       });
   };
   tell(
@@ -95,7 +96,7 @@ function layoutLosses(list: EditList, laid: EditList, { title }: ListFormat): No
       code: 'cannot-carry-overlaps',
       place: null,
       event: null,
-      message: `Events that overlap on their track go to ${added} further ${added === 1 ? 'layer' : 'layers'}: in ${title} what stands on one track follows one another. Where the later one does not fill the frame, the earlier one shows behind it.`,
+      message: `Events that overlap on their track go to ${plural(added, 'further layer')}: in ${title} what stands on one track follows one another. Where the later one does not fill the frame, the earlier one shows behind it.`,
     });
   return told;
 }

@@ -19,6 +19,12 @@ const isClean = ({ reel, clipName, fileName, mediaPath, number, notes, markers, 
   !notes.some((n) => NO_TEXT.test(n)) &&
   !markers.some((m) => NO_TEXT.test(m.text) || NO_TEXT.test(m.colour ?? ''));
 
+/** A text on one line: whatever stands for a break in it is a blank. */
+export const onOneLine = (text: string): string => text.replace(/\s*[\r\n\u2028\u2029\v\f]+\s*/g, ' ');
+
+/** A text as it is compared: blanks and breaks at its ends and in a row say nothing. */
+export const inSubstance = (text: string): string => text.replace(/\s+/g, ' ').trim();
+
 /** A list whose texts are text throughout, whether that left something out, and the keys of the events in which it did. */
 export function inPlainText(list: EditList): { readonly list: EditList; readonly changed: boolean; readonly events: readonly string[] } {
   const events: string[] = [];

@@ -1,5 +1,6 @@
 import { type EditList, type ListEvent, pictureTracks, type Track } from '../edit';
 import type { Frames } from '../time';
+import { plural } from './notices';
 
 /** One thing that is usually cleaned up before a cut is sent, and was not. */
 export interface Unprepared {
@@ -20,8 +21,6 @@ export interface Unprepared {
   readonly events: readonly string[];
   readonly message: string;
 }
-
-const plural = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 
 /**
  * What was not cleaned before sending (common practice, see TRADE.md section 2). Nothing here stops

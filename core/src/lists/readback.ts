@@ -1,6 +1,8 @@
 import { type EditList, type ListEvent, type Notice, pictureTracks, type Track } from '../edit';
 import { type Frames, lengthOf, sameSpeed } from '../time';
 import { ASPECTS, type Aspect } from './aspects';
+import { plural } from './notices';
+import { inSubstance } from './plain';
 import type { ListFormat } from './registry';
 
 /** An event as it was to be written, and what was read of it again; null where nothing was. */
@@ -23,18 +25,16 @@ export function lossesBetween(meant: EditList, found: EditList, format: ListForm
     return notices;
   }
   const { pairs, added } = paired(meant, found);
-  const context = { meant: meant.rate, found: found.rate };
   for (const aspect of ASPECTS) {
-    const hit = pairs.filter((p) => aspect.differs(p.meant, p.found, context));
+    const hit = pairs.filter((p) => aspect.differs(p.meant, p.found));
     const [first] = hit;
-    if (first) say(severityOf(aspect), aspect.code, aspect.message(eventCount(hit.length), format.title), first.meant.key);
+    if (first) say(severityOf(aspect), aspect.code, aspect.message(plural(hit.length, 'event'), format.title), first.meant.key);
   }
-  if (added > 0) say('lost', 'added', `${eventCount(added)} more than the cut has: ${format.title} reads them where none were.`);
+  if (added > 0) say('lost', 'added', `${plural(added, 'event')} more than the cut has: ${format.title} reads them where none were.`);
   for (const { severity, code, message } of ofTheList(meant, found, format)) say(severity, code, message);
   return notices;
 }
 
-const eventCount = (n: number): string => `${n} ${n === 1 ? 'event' : 'events'}`;
 const severityOf = ({ mild }: Aspect): Notice['severity'] => (mild ? 'changed' : 'lost');
 
 function ofTheList(meant: EditList, found: EditList, { title, name }: ListFormat): Pick<Notice, 'severity' | 'code' | 'message'>[] {
@@ -58,18 +58,17 @@ function ofTheList(meant: EditList, found: EditList, { title, name }: ListFormat
     told.push({ severity: 'lost', code: 'rate', message: `The frame rate of the cut: ${title} states another.` });
   else if (meant.rate.dropFrame !== found.rate.dropFrame)
     told.push({ severity: 'changed', code: 'counting', message: `Whether record timecode is drop-frame: ${title} does not state it.` });
-  const inLine = (text: string) => text.replace(/\s+/g, ' ').trim();
-  if (inLine(meant.title) !== inLine(found.title))
+  if (inSubstance(meant.title) !== inSubstance(found.title))
     told.push({ severity: 'changed', code: 'title', message: `The title "${meant.title}": ${title} gives back "${found.title}".` });
-  const notes = meant.notes.filter((n) => !found.notes.map(inLine).includes(inLine(n)) && inLine(n) !== '').length;
-  if (notes > 0)
-    told.push({ severity: 'changed', code: 'list-notes', message: `${notes} ${notes === 1 ? 'note' : 'notes'} of the list as a whole.` });
+  const kept = new Set(['', ...found.notes.map(inSubstance)]);
+  const notes = meant.notes.filter((n) => !kept.has(inSubstance(n))).length;
+  if (notes > 0) told.push({ severity: 'changed', code: 'list-notes', message: `${plural(notes, 'note')} of the list as a whole.` });
   const foreign = meant.tracks.flatMap((t) => t.events).filter((e) => e.metadata?.foreign === true).length;
   if (foreign > 0 && name !== meant.format)
     told.push({
       severity: 'lost',
       code: 'metadata',
-      message: `Metadata of ${eventCount(foreign)} that only ${meant.format} has a place for.`,
+      message: `Metadata of ${plural(foreign, 'event')} that only ${meant.format} has a place for.`,
     });
   return told;
 }

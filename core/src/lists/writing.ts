@@ -2,6 +2,7 @@ import Papa from 'papaparse';
 import { type EditList, type ListEvent, type Notice, pictureTracks, recordSpan } from '../edit';
 import { canDropFrames, formatRate, relabel } from '../time';
 import { lossesOf } from './losses';
+import { plural } from './notices';
 import { type ShortReel, shortReels } from './reels';
 import type { ListFormat } from './registry';
 
@@ -76,7 +77,7 @@ function arranged(given: EditList, options: WriteOptions): { list: EditList; ree
       });
       say(
         'reels-shortened',
-        `${reels.length} ${reels.length === 1 ? 'reel was' : 'reels were'} shortened to ${options.reelLength} characters; a table of the originals goes with the list.`,
+        `${plural(reels.length, 'reel was', 'reels were')} shortened to ${options.reelLength} characters; a table of the originals goes with the list.`,
       );
     }
   }

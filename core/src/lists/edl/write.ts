@@ -4,6 +4,7 @@ import { formatNumber, formatSop } from '../../grade/cdl';
 import { type Frames, formatTimeOfDay, nominal, type Rate } from '../../time';
 import { recordLabel } from '../midnight';
 import { pathOf } from '../paths';
+import { onOneLine } from '../plain';
 import { MADE, markerText, NOTE, readComment, saysTitle, seemsMade } from './comments';
 import { channelField, EVENT_NUMBER } from './grammar';
 
@@ -19,7 +20,7 @@ export function writeEdl(given: EditList): string {
   const list = onWholeFrames(atOneRate(asLists(withTransitionsAtStart(given))));
   const label = recordLabel(recordSpan(list), list.rate);
   const writing: Writing = { rate: list.rate, label: (frame) => label(frame, list.rate) };
-  const lines = [`TITLE: ${inLine(list.title)}`];
+  const lines = [`TITLE: ${onOneLine(list.title)}`];
   const fcm = (drop: boolean) => `FCM: ${drop ? 'DROP FRAME' : 'NON-DROP FRAME'}`;
   lines.push(fcm(list.rate.dropFrame));
   for (const note of list.notes) lines.push(noteLine(note));
@@ -42,9 +43,6 @@ interface Writing {
   /** The label of a record frame. */
   readonly label: (frame: Frames) => string;
 }
-
-/** A text on one line: whatever stands for a break in it is a blank. */
-const inLine = (text: string): string => text.replace(/\s*[\r\n\u2028\u2029\v\f]+\s*/g, ' ');
 
 /** The number of each row: its own where a list can hold it, else the next that no other has. */
 function numbersOf(rows: readonly Row[]): string[] {
@@ -132,7 +130,7 @@ function speedText(framesPerSecond: number): string {
 
 function comments(event: ListEvent, outgoing: ListEvent | null, { rate, label }: Writing): string[] {
   const lines: string[] = [];
-  const say = (heading: string, text: string) => lines.push(`* ${heading} ${inLine(text)}`);
+  const say = (heading: string, text: string) => lines.push(`* ${heading} ${onOneLine(text)}`);
   if (event.retime.kind !== 'natural') {
     const fps = speedText(speedOf(event.retime) * nominal(rate));
     lines.push(`M2   ${field(reelOf(event))}       ${fps}       ${formatTimeOfDay(event.source.in, event.sourceRate)}`);
@@ -145,11 +143,11 @@ function comments(event: ListEvent, outgoing: ListEvent | null, { rate, label }:
   if (event.kind === 'title' || event.kind === 'generator') say(`${MADE}:`, event.kind.toUpperCase());
   else if (event.kind === 'clip' && seemsMade(reelOf(event), event.clipName)) say(`${MADE}:`, 'NO');
   if (event.cdl) lines.push(`* ASC_SOP ${formatSop(event.cdl)}`, `* ASC_SAT ${formatNumber(event.cdl.saturation)}`);
-  for (const marker of event.markers) lines.push(`* ${inLine(markerText(label(marker.record), marker.colour, marker.text))}`);
+  for (const marker of event.markers) lines.push(`* ${onOneLine(markerText(label(marker.record), marker.colour, marker.text))}`);
   for (const note of event.notes) lines.push(noteLine(note));
   return lines;
 }
 
 /** A note that would be read as something else says that it is one; that of a shortened reel is meant so. */
 const noteLine = (note: string): string =>
-  `* ${(readComment(note)?.kind ?? 'reel') !== 'reel' || saysTitle(note) ? `${NOTE}: ` : ''}${inLine(note)}`;
+  `* ${(readComment(note)?.kind ?? 'reel') !== 'reel' || saysTitle(note) ? `${NOTE}: ` : ''}${onOneLine(note)}`;

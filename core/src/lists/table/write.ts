@@ -4,6 +4,7 @@ import { type EditList, recordSpan, speedOf } from '../../edit';
 import { formatTimeOfDay } from '../../time';
 import { recordLabel } from '../midnight';
 import { pathOf } from '../paths';
+import { onOneLine } from '../plain';
 import type { Field } from './columns';
 
 /** The headings that are written; the reader knows them all. */
@@ -38,7 +39,7 @@ export function writeTable(given: EditList): string {
         recordIn: label(e.record.in, list.rate),
         recordOut: label(e.record.out, list.rate),
         speed: String(Number((speedOf(e.retime) * 100).toFixed(9))),
-        notes: e.notes.map((n) => n.replace(/\s*[\r\n]+\s*/g, ' ')).join('\n'),
+        notes: e.notes.map(onOneLine).join('\n'),
       }),
     ),
   );
