@@ -3,7 +3,6 @@ import { describe, expect, it } from 'vitest';
 import { event, list, textOf } from '../../test/make';
 import { NATURAL } from '../edit';
 import { RATES } from '../time';
-import { crc32 } from './crc32';
 import { inLayerOrder, readDelivery } from './delivery';
 import { readEdl } from './edl';
 import { readOtio, writeOtio } from './otio';
@@ -90,7 +89,6 @@ describe('a file', () => {
     const digit = stored.findIndex((_, i) => new TextDecoder().decode(stored.subarray(i, i + 4)) === '1234');
     stored[digit] = '9'.charCodeAt(0);
     expect(reason(stored)).toMatch(/checksum/);
-    expect(crc32(bytes('123456789'))).toBe(0xcbf43926);
   });
 });
 

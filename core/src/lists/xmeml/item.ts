@@ -196,8 +196,8 @@ function fileOf(r: Reading, item: Node, name: string, key: string): Node | null 
   const angles = children(child(item, 'multiclip'), 'angle');
   const active = angles.find((a) => /^true$/i.test(textAt(a, 'activevideoangle'))) ?? angles[0];
   if (active) {
-    const clip = child(active, 'clip');
-    const whole = clip && clip.children.length === 0 ? (r.masters.get(clip.attributes.id ?? '') ?? clip) : clip;
+    const shown = child(active, 'clip');
+    const whole = shown && shown.children.length === 0 ? (r.masters.get(shown.attributes.id ?? '') ?? shown) : shown;
     say(
       r,
       'changed',
