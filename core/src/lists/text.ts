@@ -1,4 +1,4 @@
-import { buf as crc32 } from 'crc-32';
+import crc32 from 'crc-32';
 import { Unzip, UnzipInflate, zipSync } from 'fflate';
 
 /** The text of a list as it came, or why there is none. */
@@ -58,7 +58,7 @@ function unpacked(bytes: Uint8Array): ListText {
   const found = unpackedUpTo(bytes, most);
   if (checksum === 'no directory') found.fault ??= 'its directory is missing';
   const whole = found.fault === null && found.begun && found.size <= most ? joined(found.parts, found.size) : null;
-  if (whole && crc32(whole) >>> 0 !== checksum) found.fault = 'its timeline does not have the checksum it should';
+  if (whole && crc32.buf(whole) >>> 0 !== checksum) found.fault = 'its timeline does not have the checksum it should';
   if (found.fault !== null)
     return { problem: `The archive is not whole (${found.fault}). Ask for the file again; it may have been cut off.` };
   if (!found.begun) return { problem: `It is an archive without ${BUNDLED}; only OpenTimelineIO bundles are read.` };
