@@ -129,6 +129,27 @@ test('a clip log is brought along, its columns are named, and what it says is ta
   await logs.getByRole('button', { name: 'Close' }).click();
 });
 
+test('a note that the server could not save stays in its field and is tried again', async () => {
+  await row('Q042C001').click();
+  let refused = 0;
+  await page.route('**/originals', (route) => {
+    if (route.request().method() !== 'PATCH' || refused >= 2) return route.continue();
+    refused++;
+    return route.fulfill({ status: 503, json: { message: 'The database is busy.' } });
+  });
+  const note = clip().getByLabel('Note');
+  await note.fill('kept through a fault');
+  await note.blur();
+  await expect(note).toHaveValue('kept through a fault');
+  await expect.poll(() => refused).toBe(2);
+  const saved = async () => {
+    const job = /job\/([^/]+)/.exec(page.url())?.[1];
+    return JSON.stringify(await (await page.request.get(`/api/jobs/${job}/originals`)).json());
+  };
+  await expect.poll(saved, { timeout: 15_000 }).toContain('kept through a fault');
+  await page.unroute('**/originals');
+});
+
 test('a whole folder is given a reel, and the word is taken back', async () => {
   await page.getByLabel('Select Q042C001.mov').check();
   const bulk = page.getByRole('region', { name: 'Selected clips' });
