@@ -1,8 +1,8 @@
-import { createHash } from 'node:crypto';
 import { closeSync, existsSync, mkdirSync, openSync, readSync, renameSync, statSync, unlinkSync, writeSync } from 'node:fs';
 import path from 'node:path';
 import { type Frames, GRID, GRID_SIZE, type Original } from '@gemello/core';
 import { readLuma } from './compose';
+import { stampOf } from './probe';
 import { type Report, Stopped, type StopSignal } from './tasks/task';
 
 /** The small luma pictures of a whole clip, in memory or in a file that is reused while the clip is unchanged. */
@@ -13,7 +13,7 @@ export class LumaStrip {
     private readonly handle: number | null,
   ) {}
 
-  /** Reads the strip from the cache folder, or makes it. The cache follows path, size and time of change. */
+  /** Reads the strip from the cache folder, or makes it. The cache follows the file, not its name. */
   static of(clip: Original, cache: string | null, report: Report, signal: StopSignal): LumaStrip {
     if (!cache) {
       const parts: Uint8Array[] = [];
@@ -21,9 +21,7 @@ export class LumaStrip {
       return new LumaStrip(parts.length, Buffer.concat(parts), null);
     }
     mkdirSync(cache, { recursive: true });
-    const { size, mtimeMs } = statSync(clip.path);
-    const key = createHash('sha256').update(`${clip.path}\n${size}\n${mtimeMs}\n${GRID.width}x${GRID.height}`).digest('hex').slice(0, 32);
-    const file = path.join(cache, `${key}.luma`);
+    const file = path.join(cache, `${stampOf([clip.path]).stamp.replace('~', '')}-${GRID.width}x${GRID.height}.luma`);
     if (!existsSync(file)) writeStrip(file, clip, report, signal);
     return new LumaStrip(Math.floor(statSync(file).size / GRID_SIZE), null, openSync(file, 'r'));
   }

@@ -191,6 +191,8 @@ export interface LedgerView {
   readonly span: { readonly in: number; readonly out: number };
   readonly rows: LedgerRow[];
   readonly counts: JobCounts;
+  /** Changes whenever any picture of the cut does. */
+  readonly look: string;
 }
 
 export interface TurnoverView {

@@ -106,6 +106,7 @@ export function unpackOriginals(packed: Packed): OriginalRow[] {
   const volume = read('volume');
   const folder = read('folder');
   const here = read('here');
+  const look = read('look');
   const usedBy = read('usedBy');
   const tags = read('tags');
   const note = read('note');
@@ -131,6 +132,7 @@ export function unpackOriginals(packed: Packed): OriginalRow[] {
     volume: volume(i),
     folder: folder(i),
     here: here(i),
+    look: look(i),
     usedBy: usedBy(i),
     tags: tags(i),
     note: note(i),
@@ -155,6 +157,8 @@ export interface OriginalView extends OriginalDescription {
   /** The folder it lies in, from its volume on. */
   readonly folder: string;
   readonly here: boolean;
+  /** Changes when its files do; part of the address of its pictures. */
+  readonly look: string;
   /** Its first frame, counted from 00:00:00:00; null without timecode. */
   readonly start: number | null;
   readonly usedBy: readonly UsedSpan[];

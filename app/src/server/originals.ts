@@ -24,6 +24,7 @@ import { database, write } from './db/open';
 import { filters, originals, remarks, volumes } from './db/schema';
 import { RequestError } from './http';
 import { changed, decided } from './jobs';
+import { lookOfFiles } from './marks';
 import type { Survey } from './survey';
 import { usesInVersions } from './versions';
 import { type Workspace, workspace } from './workspace';
@@ -99,6 +100,7 @@ function plainRows({ originals: all, proxyOf }: Survey): readonly OriginalRow[] 
       volume: volume.name,
       folder: path.dirname(o.path).slice(volume.path.length + 1),
       here,
+      look: lookOfFiles(o),
       usedBy: NONE,
       tags: NONE,
       note: '',

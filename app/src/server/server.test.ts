@@ -238,13 +238,13 @@ describe('a proof holds only while what it was made from stands', () => {
     const { id, original } = await job();
     await write((tx) => tx.insert(schema.references).values({ id: `ref-${id}`, jobId: id, data: clip('/ref.mov'), createdAt: 1 }));
     await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
-    const { workspace, proofKey } = await import('./workspace');
+    const { workspace } = await import('./workspace');
+    const { proofMark } = await import('./marks');
     const w = await workspace(id);
     const shot = w.conform?.layers[0]?.shots[0];
-    if (!shot) throw new Error('no shot');
-    await write((tx) =>
-      tx.insert(schema.eventProofs).values({ jobId: id, event: E[1], madeFrom: proofKey(shot, `ref-${id}`, w.applied), data: proof(E[1]) }),
-    );
+    if (!shot || !w.conform || !w.reference) throw new Error('no shot');
+    const madeFrom = proofMark(w.conform, shot, w.reference);
+    await write((tx) => tx.insert(schema.eventProofs).values({ jobId: id, event: E[1], madeFrom, data: proof(E[1]) }));
     jobs.changed(id);
     const standing = async () => (await views.ledgerView(id)).rows[0]?.proof;
     expect(await standing()).toMatchObject({ verdict: 'same', stale: false });

@@ -9,6 +9,7 @@ import {
   describeList,
   describeNotices,
   eventOf,
+  fileMark,
   formatRate,
   formatTimecode,
   formatTimeOfDay,
@@ -46,11 +47,12 @@ import {
 import { database } from './db/open';
 import { activity, openTasks } from './jobs';
 import type { DecisionRow } from './log';
+import { lookOf, lookOfJob, mark, proofMark } from './marks';
 import { volumeViews } from './originals';
 import { readingsOf } from './readings';
 import { rateStated, settingChecks } from './settings';
 import { taskView } from './tasks/runner';
-import { proofKey, type Workspace, workspace } from './workspace';
+import { type Workspace, workspace } from './workspace';
 
 /** A short line for the desk: what the job is, and what is still open in it. */
 export async function jobSummary(jobId: string): Promise<JobSummary> {
@@ -90,7 +92,7 @@ function counts(w: Workspace): JobCounts {
 
 /** True while what a proof was made from is what stands now. */
 const holds = (w: Workspace, stored: { madeFrom: string }, shot: Shot | undefined): boolean =>
-  shot !== undefined && w.reference !== null && stored.madeFrom === proofKey(shot, w.reference.id, w.applied);
+  shot !== undefined && w.reference !== null && w.conform !== null && stored.madeFrom === proofMark(w.conform, shot, w.reference);
 
 export async function jobView(jobId: string): Promise<JobView> {
   const w = await workspace(jobId);
@@ -138,11 +140,18 @@ export async function ledgerView(jobId: string): Promise<LedgerView> {
   const span = w.list ? recordSpan(w.list) : { in: 0, out: 0 };
   const shots = shotsByKey(w.shown);
   const accepted = shotsByKey(w.conform);
-  const rows = w.pairings.map((p) => ledgerRow(w, p, shots.get(p.event.key), accepted.get(p.event.key)));
-  return { rate, span, rows: rows.sort((a, b) => a.recordFrames.in - b.recordFrames.in), counts: counts(w) };
+  const ofJob = lookOfJob(w);
+  const rows = w.pairings.map((p) => ledgerRow(w, p, shots.get(p.event.key), accepted.get(p.event.key), ofJob));
+  return {
+    rate,
+    span,
+    rows: rows.sort((a, b) => a.recordFrames.in - b.recordFrames.in),
+    counts: counts(w),
+    look: mark(rows.map((r) => r.look)),
+  };
 }
 
-function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: Shot | undefined): LedgerRow {
+function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: Shot | undefined, ofJob: string): LedgerRow {
   const { event } = p;
   const rate = w.list?.rate ?? event.sourceRate;
   const decided = w.applied?.provenance.get(event.key) ?? {};
@@ -186,14 +195,7 @@ function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: S
     proof: stored
       ? { verdict: stored.proof.verdict, score: stored.proof.score, findings: stored.proof.findings, stale, trace: stored.proof.trace }
       : null,
-    look: hash([
-      shot?.original?.path ?? standIn?.path,
-      shot?.sourceStart,
-      shot?.cdl,
-      shot && seenOf(shot),
-      w.list?.viewing,
-      w.reference?.id,
-    ]),
+    look: lookOf(shot, standIn, `${ofJob} ${p.contenders.map((c) => fileMark(c.original)).join(' ')}`),
   };
 }
 
@@ -202,16 +204,6 @@ function ratesOf(shot: Shot | undefined, rate: Rate): LedgerRow['rates'] {
   if (!shot?.original || shot.original.kind === 'still') return null;
   const runs = ratesRun(shot.original.rate, rate, shot.event.rateMode);
   return runs && { runs, original: formatRate(shot.original.rate), cut: formatRate(rate), set: shot.event.rateMode !== 'usual' };
-}
-
-/** What of a shot changes its pictures beside source and grade. */
-const seenOf = ({ event, run, fit, drawn, lut }: Shot) => [event.record, event.placement, event.transitionIn, run, fit, drawn, lut];
-
-/** A short number that changes with its parts (FNV-1a, 32 bits); for addresses, not for safety. */
-function hash(parts: readonly unknown[]): string {
-  let h = 0x811c9dc5;
-  for (const c of JSON.stringify(parts)) h = Math.imul(h ^ c.charCodeAt(0), 0x01000193);
-  return (h >>> 0).toString(36);
 }
 
 function contenderView(c: Pairing['contenders'][number]): ContenderView {

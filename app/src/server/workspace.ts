@@ -13,7 +13,6 @@ import {
   type Pairing,
   pair,
   type Rules,
-  type Shot,
   type Standing,
 } from '@gemello/core';
 import { and, desc, eq } from 'drizzle-orm';
@@ -131,16 +130,4 @@ function upgradeOnce(db: Database, jobId: string): Promise<void> {
   upgraded.set(jobId, made);
   made.catch(() => upgraded.delete(jobId));
   return made;
-}
-
-/** The fields of an event that change its picture beside its source. */
-const SEEN = ['record', 'source', 'anchor', 'phase', 'retime', 'rateMode', 'placement', 'transitionIn', 'enabled'] as const;
-
-/** What the proof of a shot depends on; when it changes, the proof no longer holds. What was decided of its picture counts as it stands. */
-export function proofKey(shot: Shot, referenceId: string, applied: Applied | null): string {
-  const decided = applied?.provenance.get(shot.event.key) ?? {};
-  const seen = SEEN.filter((field) => decided[field] !== undefined).map((field) => [field, shot.event[field]]);
-  const { fit, rateMode, referenceFit } = applied?.list ?? { fit: 'inside', rateMode: 'usual', referenceFit: null };
-  const whole = [fit === 'inside' ? null : fit, rateMode === 'usual' ? null : rateMode, referenceFit].filter((v) => v !== null);
-  return JSON.stringify([referenceId, shot.original?.path ?? null, shot.sourceStart, ...seen, ...whole]);
 }

@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array';
 import { asLists, withTransitionsAtStart } from '../conform';
 import { type Cdl, type EditList, type ListEvent, pictureTracks, recordSpan, speedOf, type Transition } from '../edit';
 import { type Frames, formatTimecode, lengthOf, overlapOf, type Rate } from '../time';
@@ -102,15 +103,8 @@ function matched(ours: readonly Laid[], theirs: readonly Laid[], shift: Frames):
   return pairs;
 }
 
-function firstFrom(sorted: readonly Laid[], frame: Frames): number {
-  let [low, high] = [0, sorted.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((sorted[middle] as Laid).event.record.in < frame) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
+/** Index of the first event that begins at a frame or after it. */
+const firstFrom = bisector((laid: Laid) => laid.event.record.in).left;
 
 /** How much speaks for two events being the same: their place above all, then reel, names and kind. 0 when too little is shared. */
 function likeness(a: ListEvent, b: ListEvent, shared: Frames): number {

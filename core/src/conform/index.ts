@@ -1,4 +1,5 @@
 export * from './arrange';
+export * from './basis';
 export * from './compile';
 export * from './geometry';
 export * from './picture';

@@ -122,8 +122,11 @@ function add(
   part.share = share;
 }
 
-/** Index of the first shot that begins after the frame, by halving; the number of shots when none does. */
-function firstAfter(shots: readonly Shot[], record: Frames): number {
+/**
+ * Index of the first shot that begins after the frame; the number of shots when none does. Halving by hand: asked for each
+ * picture, a library's costs two and a half times as much (bench/conform.ts).
+ */
+export function firstAfter(shots: readonly Shot[], record: Frames): number {
   let low = 0;
   let high = shots.length;
   while (low < high) {

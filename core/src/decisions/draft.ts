@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array';
 import { runOf, sourceSpan, tailFrames } from '../conform';
 import type { Fit, RateMode, ReferenceFit, StandingEvent, StandingTrack, Track } from '../edit';
 import { looseName, looseReel } from '../originals';
@@ -63,16 +64,13 @@ export function find(draft: Draft, key: string): Found | null {
   return { event: known.event, track, index, previous: track.events[index - 1] ?? null, next: track.events[index + 1] ?? null };
 }
 
-/** The place of an event on its track, by halving; events that begin at one frame are looked through. */
+const firstFrom = bisector((event: StandingEvent) => event.record.in).left;
+
+/** The place of an event on its track; events that begin at one frame are looked through. */
 function placeOf(events: readonly StandingEvent[], event: StandingEvent): number {
-  let [low, high] = [0, events.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((events[middle] as StandingEvent).record.in < event.record.in) low = middle + 1;
-    else high = middle;
-  }
-  while (events[low] !== event && low < events.length) low++;
-  return low;
+  let place = firstFrom(events, event.record.in);
+  while (events[place] !== event && place < events.length) place++;
+  return place;
 }
 
 /** Gives an event other values, unless a decision about something nearer settled a field already. */

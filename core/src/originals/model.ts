@@ -94,7 +94,7 @@ export interface Original {
    * same file, as good as surely. Empty until it is of use: made for clips that share their name.
    */
   readonly print: string;
-  /** Changes when any of its files or sidecars does: sizes, times and inodes. */
+  /** Changes when any of its files or sidecars does: sizes, times and inodes. `fileMark` gives the part of its own files. */
   readonly stamp: string;
   readonly warnings: readonly Warning[];
 }

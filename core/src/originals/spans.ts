@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { framesPerDay, sameSpeed } from '../time';
+import { stampOfTake } from './identity';
 import type { Original, Piece } from './model';
 import { looseReel, withoutExtension } from './names';
 
@@ -169,6 +170,7 @@ function asOne(whole: readonly Original[]): Original {
     frames: pieces.reduce((sum, p) => sum + p.frames, 0),
     pieces,
     bytes: whole.reduce((sum, o) => sum + o.bytes, 0),
+    stamp: stampOfTake(whole),
     print: whole.map((o) => o.print).join(' '),
     sidecars: [...new Set(whole.flatMap((o) => o.sidecars))],
     checksums: whole.flatMap((o) => o.checksums),

@@ -1,4 +1,4 @@
-import { readFileSync, statSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { type Cdl, type Frames, gradePixels, hasFrame, heldFrame, isNeutral, lookUpPixels, type Original, readCube } from '@gemello/core';
 import { LRUCache } from 'lru-cache';
 import { AV_PIX_FMT_RGBA64LE, SWS_ACCURATE_RND, SWS_BICUBIC, SWS_FULL_CHR_H_INT } from 'node-av/constants';
@@ -6,6 +6,7 @@ import { avGetPixFmtName, type Frame } from 'node-av/lib';
 import { MediaError } from '../engine/av';
 import { openPictures, type PictureReader } from '../engine/reader';
 import { makeScaler, type Scaler } from '../engine/scaler';
+import { stampOf } from '../probe';
 import type { Pixels } from './place';
 
 /** Whether numbered frames that are missing are taken for the picture before them, as in what is written, or for none. */
@@ -44,10 +45,13 @@ const OPEN_AT_ONCE = 8;
 /** Sizes of one clip for which a scaler is kept; a picture that grows asks for another one each frame. */
 const SCALERS_AT_ONCE = 4;
 
-/** A file that was replaced under the same path is another file. */
-const stampOf = (clip: Original): string => {
-  const { size, mtimeMs } = statSync(clip.path, { throwIfNoEntry: false }) ?? { size: 0, mtimeMs: 0 };
-  return `${clip.path}\n${size}\n${mtimeMs}\n${clip.pieces.length}`;
+/** A file that was replaced under the same path is another file; a scan may not have seen it yet, so that the file itself is asked. */
+const markOf = (clip: Original): string => {
+  try {
+    return `${clip.path}\n${stampOf([clip.path]).stamp}\n${clip.pieces.length}`;
+  } catch {
+    return clip.path;
+  }
 };
 
 /** Pixel formats with alpha, by FFmpeg's names. */
@@ -63,7 +67,7 @@ export function openSources(threads: number, keptBytes: number, gaps: Gaps): Sou
   const alphas = new Map<string, boolean>();
 
   const opened = (clip: Original, use: string): { key: string; at: Opened } => {
-    const key = `${stampOf(clip)}\n${use}`;
+    const key = `${markOf(clip)}\n${use}`;
     const known = open.get(key);
     if (known) return { key, at: known };
     const at: Opened = { reader: openPictures(clip, threads), scalers: new Map() };
@@ -94,7 +98,7 @@ export function openSources(threads: number, keptBytes: number, gaps: Gaps): Sou
 
   return {
     pixels(clip, number, size, grade, use) {
-      const key = `${stampOf(clip)}\n${number}\n${size.width}x${size.height}`;
+      const key = `${markOf(clip)}\n${number}\n${size.width}x${size.height}`;
       let plain = kept?.get(key) ?? null;
       if (!plain)
         read(clip, number, use, (frame, at) => {
@@ -139,9 +143,8 @@ const luts = new LRUCache<string, ReturnType<typeof lookUpPixels>>({ max: 8 });
 
 /** The look-up of a `.cube` file. Throws MediaError with what is wrong with it. */
 export function lutOf(file: string): ReturnType<typeof lookUpPixels> {
-  const stamp = statSync(file, { throwIfNoEntry: false });
-  if (!stamp) throw new MediaError(`The LUT ${file} is not here. Bring its volume back, or take the LUT away.`);
-  const key = `${file}\n${stamp.mtimeMs}`;
+  if (!existsSync(file)) throw new MediaError(`The LUT ${file} is not here. Bring its volume back, or take the LUT away.`);
+  const key = stampOf([file]).stamp;
   const known = luts.get(key);
   if (known) return known;
   const lut = readCube(readFileSync(file, 'utf8'));

@@ -1,6 +1,7 @@
+import { createHash } from 'node:crypto';
 import { type Stats, statSync } from 'node:fs';
 import path from 'node:path';
-import { FOLDER, parseRate, type Rate, type Said, type StatedChecksum, type StatedGrade } from '@gemello/core';
+import { FOLDER, parseRate, type Rate, type Said, type StatedChecksum, type StatedGrade, stampFrom } from '@gemello/core';
 
 /** What stands beside a clip and speaks of it; `said` in the order of trust. */
 export interface Beside {
@@ -41,7 +42,7 @@ export function reelOfFolder(inside: string, root: string): Said[] {
 
 /** What tells whether a clip changed, and how large it is. */
 export interface Stamped {
-  /** A short text that changes when size, time or inode of any file does (FNV-1a, 64 bits in two halves). */
+  /** Changes when size, time or inode of any of its files does, or of what else speaks of it. */
   readonly stamp: string;
   /** Of the clip's own files. */
   readonly bytes: number;
@@ -52,26 +53,13 @@ export interface Stamped {
  * that is known, which saves asking for it. Throws the system's error when a file is gone.
  */
 export function stampOf(files: readonly string[], papers: readonly string[] = [], opened?: Stats): Stamped {
-  const state: State = { a: 0x811c9dc5, b: 0x01000193 };
-  let bytes = 0;
-  for (let i = 0; i < files.length; i++) bytes += take(state, i === 0 && opened ? opened : statSync(files[i] as string));
-  for (const file of papers) take(state, statSync(file));
-  return { stamp: `${state.a >>> 0}.${state.b >>> 0}`, bytes };
+  const states = files.map((file, i) => (i === 0 && opened ? opened : statSync(file)));
+  const bytes = states.reduce((sum, { size }) => sum + size, 0);
+  return { stamp: stampFrom(digest(states), papers.length === 0 ? '' : digest(papers.map((file) => statSync(file)))), bytes };
 }
 
-interface State {
-  a: number;
-  b: number;
-}
-
-function take(state: State, { size, mtimeMs, ino }: Stats): number {
-  mix(state, size);
-  mix(state, mtimeMs);
-  mix(state, ino);
-  return size;
-}
-
-function mix(state: State, n: number): void {
-  state.a = Math.imul(state.a ^ (n | 0), 0x01000193);
-  state.b = Math.imul(state.b ^ ((n / 4294967296) | 0) ^ state.a, 0x811c9dc5);
+/** A short text of the states of files: the first 16 characters of SHA-256 in base64url, 96 bits. */
+function digest(states: readonly Stats[]): string {
+  const numbers = new Float64Array(states.flatMap(({ size, mtimeMs, ino }) => [size, mtimeMs, ino]));
+  return createHash('sha256').update(numbers).digest('base64url').slice(0, 16);
 }

@@ -114,7 +114,7 @@ export function Proof({ job, view, ledger }: StageProps) {
             Save still
           </a>
         </div>
-        <Compare job={job} row={row} at={at} look={ledger.rows.map((r) => r.look).join('')} mode={mode} />
+        <Compare job={job} row={row} at={at} look={ledger.look} mode={mode} />
         <Transport row={row} rate={ledger.rate} />
         <EventProofBox
           row={row}

@@ -162,10 +162,10 @@ describe('a database of the version before', () => {
     expect(w.log.waiting.map((r) => r.batch)).toEqual(['b7']);
     expect(w.applied?.refused).toEqual([]);
   });
-  it('stands as it stood: the pair with its slips, the grade, the speed, the rules, the proof', async () => {
+  it('stands as it stood: the pair with its slips, the grade, the speed, the rules; its proof did not keep all it rested on, and is named stale', async () => {
     const views = await import('../views');
     const { rows } = await views.ledgerView('job');
-    expect(rows[0]).toMatchObject({ accepted: true, sourceStart: 12, slip: 2, proof: { verdict: 'same', stale: false } });
+    expect(rows[0]).toMatchObject({ accepted: true, sourceStart: 12, slip: 2, proof: { verdict: 'same', stale: true } });
     expect(rows[1]).toMatchObject({ cdlFrom: 'typed', cdl: { saturation: 0.5 } });
     expect(rows[2]).toMatchObject({ speed: 0.5 });
     expect((await views.jobView('job')).rules).toMatchObject({ name: 'exact', need: 'both' });

@@ -7,8 +7,9 @@ import { jobFolder } from '../config';
 import { chunks, write } from '../db/open';
 import { eventProofs } from '../db/schema';
 import { RequestError } from '../http';
+import { proofMark } from '../marks';
 import { mediaThreads } from '../media';
-import { proofKey, type Workspace, workspace } from '../workspace';
+import { type Workspace, workspace } from '../workspace';
 import { measure } from './checksums';
 import { type Outcome, plural } from './outcome';
 import { makeLightCopies } from './proxies';
@@ -49,11 +50,11 @@ async function proveEvents(jobId: string, only: readonly string[] | null, report
     only,
   };
   const result: ProveResult = await mediaThreads().prove(payload, report, signal);
-  const referenceId = w.reference.id;
+  const reference = w.reference;
   const shots = shotsByKey(conform);
   const rows = result.events.flatMap((proof) => {
     const shot = shots.get(proof.event);
-    return shot ? [{ jobId, event: proof.event, madeFrom: proofKey(shot, referenceId, w.applied), data: proof }] : [];
+    return shot ? [{ jobId, event: proof.event, madeFrom: proofMark(conform, shot, reference), data: proof }] : [];
   });
   await write(async (tx) => {
     for (const part of chunks(rows)) {

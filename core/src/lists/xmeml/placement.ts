@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array';
 import { FILLING, type Placement, type Pose, type PoseKey, type Raster } from '../../edit';
 import { child, children, type Node, numberAt, textAt } from '../../xml';
 import { effectCalled, effectsOf, parameter } from './effects';
@@ -24,18 +25,15 @@ function movingOf(found: Node | null, otherwise: number, at: (value: Node | null
 
 const numberOf = (node: Node | null) => numberAt(node, 'value');
 
+const afterTime = bisector((key: Moving['keys'][number]) => key.when).right;
+
 /** Where a moving number stands: even from one key to the next, still outside them. */
 function standsAt({ value, keys }: Moving, when: number): number {
   const [first, last] = [keys[0], keys.at(-1)];
   if (!first || !last) return value;
   if (when <= first.when) return first.value;
   if (when >= last.when) return last.value;
-  let [next, high] = [1, keys.length - 1];
-  while (next < high) {
-    const middle = (next + high) >> 1;
-    if ((keys[middle] as (typeof keys)[0]).when > when) high = middle;
-    else next = middle + 1;
-  }
+  const next = afterTime(keys, when);
   const [from, to] = [keys[next - 1] as (typeof keys)[0], keys[next] as (typeof keys)[0]];
   return from.value + ((to.value - from.value) * (when - from.when)) / (to.when - from.when);
 }

@@ -13,7 +13,7 @@ export function ScrubStrip({
   width = 148,
 }: {
   job: string;
-  clip: Pick<OriginalRow, 'path' | 'frames' | 'kind' | 'here' | 'proxies'>;
+  clip: Pick<OriginalRow, 'path' | 'frames' | 'kind' | 'here' | 'proxies' | 'look'>;
   className?: string;
   width?: number;
 }) {
@@ -36,7 +36,7 @@ export function ScrubStrip({
         path={clip.path}
         frame={frame}
         width={width}
-        look={`${clip.frames}${clip.here ? '' : ' away'}`}
+        look={`${clip.look}${clip.here ? '' : ' away'}`}
         mark={!clip.here && clip.proxies.length > 0 ? STAND_IN : undefined}
         alt=""
         empty={clip.here ? 'no such frame' : 'away'}

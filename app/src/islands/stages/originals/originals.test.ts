@@ -24,6 +24,7 @@ const row = (name: string, start: number | null, more: Partial<OriginalRow> = {}
   volume: 'ONE',
   folder: 'A001',
   here: true,
+  look: '',
   start,
   usedBy: [],
   tags: [],
