@@ -105,14 +105,15 @@ export async function withThreads(work: (pool: MediaThreads) => Promise<void>): 
 }
 
 /** Progress goes to stderr: in place on a terminal, every tenth part elsewhere. */
-export function progressTo(stream: NodeJS.WriteStream, what: string): (progress: Progress) => void {
+export function progressTo(stream: NodeJS.WriteStream, what: string): { report: (progress: Progress) => void } {
   let shown = -1;
-  return ({ done, total }) => {
+  const report = ({ done, total }: Progress) => {
     const tenth = total > 0 ? Math.floor((done * 10) / total) : 0;
     if (stream.isTTY) stream.write(`\r${what} ${done}/${total}${done >= total ? '\n' : ''}`);
     else if (tenth !== shown) stream.write(`${what} ${done}/${total}\n`);
     shown = tenth;
   };
+  return { report };
 }
 
 /** Everything found below folders, in path order, and what could not be read. */

@@ -9,3 +9,4 @@ export * from './pairing';
 export * from './proof';
 export * from './returning';
 export * from './time';
+export * from './words';

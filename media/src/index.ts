@@ -1,5 +1,5 @@
 export * from './compose';
-export { MediaError } from './engine/av';
+export { DiskFull, isDiskFull, isFaultOfFile, MediaError } from './engine/av';
 export type { Readable } from './engine/reader';
 export * from './pictures';
 export * from './probe';

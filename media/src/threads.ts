@@ -2,58 +2,104 @@ import { createRequire } from 'node:module';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
-import type { MeasuredChecksum, Original } from '@gemello/core';
+import { type Delivery, type EventProof, LIST_FORMATS, type MeasuredChecksum, type Original, type Written } from '@gemello/core';
 import { Piscina } from 'piscina';
-import { MediaError } from './engine/av';
+import { DiskFull, MediaError } from './engine/av';
+import type { ProofBasis } from './tasks/against';
 import type { ChecksumsPayload } from './tasks/checksums';
 import type { Fingerprinted } from './tasks/fingerprints';
-import type { ProvePayload, ProveResult } from './tasks/prove';
+import type { ProofSummary, ProvePayload, ProveResult } from './tasks/prove';
 import type { ProxiesPayload, ProxiesResult } from './tasks/proxies';
 import type { RenderPayload, RenderResult } from './tasks/render';
 import type { ReturnPayload, ReturnResult } from './tasks/return';
 import type { ScanPayload, ScanSummary } from './tasks/scan';
+import type { SearchPayload, SearchResult } from './tasks/search';
 import type { StillsPayload, StillsResult } from './tasks/stills';
 import { type Report, Stopped } from './tasks/task';
-import type { Answer, DrawPayload, Message, StillPayload, Work, WorkOrder } from './worker';
+import type {
+  Answer,
+  DrawPayload,
+  Message,
+  ReadListPayload,
+  SentDelivery,
+  StillPayload,
+  Work,
+  WorkOrder,
+  WriteListPayload,
+} from './worker';
 
 /** Threads start with the loader that lets them read TypeScript. */
 export const TSX = pathToFileURL(createRequire(import.meta.url).resolve('tsx')).href;
 
+/** Work that a person waits for has threads of its own, which nothing else is given. */
+export const LANES = ['waited', 'background'] as const;
+export type Lane = (typeof LANES)[number];
+
+/** How a piece of work is to be done; all of it may be left out. */
+export interface How {
+  readonly report?: Report | undefined;
+  readonly signal?: AbortSignal | undefined;
+  /** `background` where nothing else is said of long work. */
+  readonly lane?: Lane;
+}
+
 /** Runs media work on threads, so that whoever calls stays free to answer. */
 export interface MediaThreads {
+  /** How many pieces of long work run at once. */
+  readonly abreast: number;
   /** Reads what one movie file says of itself; rejects with a MediaError when it is no movie. */
   probe(file: string): Promise<Original>;
   /** Originals are handed to `take` while the scan goes on, some at a time. */
-  scan(payload: ScanPayload, take: (found: readonly Original[]) => void, report?: Report, signal?: AbortSignal): Promise<ScanSummary>;
+  scan(payload: ScanPayload, take: (found: readonly Original[]) => void, how?: How): Promise<ScanSummary>;
   /** Quick fingerprints of clips, in their order. */
   fingerprints(clips: readonly Fingerprinted[]): Promise<string[]>;
-  prove(payload: ProvePayload, report?: Report, signal?: AbortSignal): Promise<ProveResult>;
-  writeReturn(payload: ReturnPayload, report?: Report, signal?: AbortSignal): Promise<ReturnResult>;
-  makeProxies(payload: ProxiesPayload, report?: Report, signal?: AbortSignal): Promise<ProxiesResult>;
-  measureChecksums(payload: ChecksumsPayload, report?: Report, signal?: AbortSignal): Promise<MeasuredChecksum[]>;
-  render(payload: RenderPayload, report?: Report, signal?: AbortSignal): Promise<RenderResult>;
-  writeStills(payload: StillsPayload, report?: Report, signal?: AbortSignal): Promise<StillsResult>;
-  /** A JPEG for a screen. Runs beside long work, on a thread of its own. */
+  prove(payload: ProvePayload, how?: How): Promise<ProveResult>;
+  /** Makes what several threads prove from, where it is not kept already. */
+  prepareProof(payload: ProofBasis, how?: How): Promise<void>;
+  /** Proofs are handed to `take` while the work goes on, some at a time. */
+  proveEach(payload: ProvePayload, take: (proofs: readonly EventProof[]) => void, how?: How): Promise<ProofSummary>;
+  search(payload: SearchPayload, how?: How): Promise<SearchResult>;
+  writeReturn(payload: ReturnPayload, how?: How): Promise<ReturnResult>;
+  makeProxies(payload: ProxiesPayload, how?: How): Promise<ProxiesResult>;
+  measureChecksums(payload: ChecksumsPayload, how?: How): Promise<MeasuredChecksum[]>;
+  render(payload: RenderPayload, how?: How): Promise<RenderResult>;
+  writeStills(payload: StillsPayload, how?: How): Promise<StillsResult>;
+  /** A JPEG for a screen. */
   draw(payload: DrawPayload): Promise<Uint8Array>;
-  /** A PNG to be kept. Runs beside long work, too. */
+  /** A PNG to be kept. */
   still(payload: StillPayload): Promise<Uint8Array>;
+  readList(payload: ReadListPayload): Promise<Delivery>;
+  writeList(payload: WriteListPayload): Promise<Written>;
   close(): Promise<void>;
 }
 
-/** Opens the threads: one for long work at a time, and others for pictures. */
+/** Work that was asked to stop is given this long, in milliseconds; then its thread is left to itself, and another one starts. */
+const GRACE = 5000;
+/** What a person looks at is waited for this long, in milliseconds: a drive that is asleep takes about ten seconds. */
+const PATIENCE = 20_000;
+
+/** Opens the threads: as many for long work as there are cores, at low priority, and others for what a person waits for. */
 export function openThreads(): MediaThreads {
+  const cores = availableParallelism();
   const options = {
     filename: fileURLToPath(new URL('./worker.ts', import.meta.url)),
     execArgv: ['--import', TSX],
     atomics: 'async' as const,
-    minThreads: 1,
   };
-  const long = new Piscina({ ...options, maxThreads: 1 });
-  const pictures = new Piscina({ ...options, maxThreads: Math.max(1, Math.min(4, availableParallelism() - 1)) });
+  const pools: Record<Lane, Piscina> = {
+    background: new Piscina({ ...options, minThreads: 1, maxThreads: cores, env: { ...process.env, GEMELLO_NICE: '10' } }),
+    waited: new Piscina({ ...options, minThreads: 1, maxThreads: Math.max(2, cores) }),
+  };
 
-  const run = async (work: Work, report?: Report, signal?: AbortSignal, take?: (found: readonly Original[]) => void): Promise<unknown> => {
+  const run = async (work: Work, how: How = {}, take?: (parts: readonly never[]) => void): Promise<unknown> => {
+    const { report, signal, lane = 'background' } = how;
     const stop = new SharedArrayBuffer(4);
-    const raise = () => Atomics.store(new Int32Array(stop), 0, 1);
+    const leave = new AbortController();
+    let grace: NodeJS.Timeout | undefined;
+    const raise = () => {
+      Atomics.store(new Int32Array(stop), 0, 1);
+      grace = setTimeout(() => leave.abort(), GRACE);
+    };
     if (signal?.aborted) raise();
     signal?.addEventListener('abort', raise, { once: true });
     const { port1, port2 } = new MessageChannel();
@@ -61,42 +107,67 @@ export function openThreads(): MediaThreads {
     const reported = new Promise<void>((resolve) => {
       port1.on('message', (message: Message) => {
         if (message === null) resolve();
-        else if ('found' in message) take?.(message.found);
+        else if ('parts' in message) take?.(message.parts as readonly never[]);
         else report?.(message);
       });
       port1.once('close', resolve);
     });
     try {
       const order: WorkOrder = { ...work, stop, port: port2 };
-      const answer = await long.run(order, { transferList: [port2] });
+      const answer = await pools[lane].run(order, { transferList: [port2], signal: leave.signal });
       await reported;
       return resultOf(answer);
+    } catch (error) {
+      if (leave.signal.aborted) throw new Stopped('Stopped; what it was reading did not answer');
+      throw error;
     } finally {
+      clearTimeout(grace);
       signal?.removeEventListener('abort', raise);
       port1.close();
     }
   };
-  const look = async (work: Work) => resultOf(await pictures.run(work));
+  const look = async (work: Work) => {
+    const late = AbortSignal.timeout(PATIENCE);
+    try {
+      return resultOf(await pools.waited.run(work, { signal: late }));
+    } catch (error) {
+      if (late.aborted)
+        throw new MediaError(`What this is read from did not answer within ${PATIENCE / 1000} seconds. Is its drive asleep or gone?`);
+      throw error;
+    }
+  };
   return {
+    abreast: cores,
     probe: (file) => look({ task: 'probe', payload: { file } }) as Promise<Original>,
-    scan: (payload, take, report, signal) => run({ task: 'scan', payload }, report, signal, take) as Promise<ScanSummary>,
+    scan: (payload, take, how) => run({ task: 'scan', payload }, how, take) as Promise<ScanSummary>,
     fingerprints: (payload) => run({ task: 'fingerprints', payload }) as Promise<string[]>,
-    prove: (payload, report, signal) => run({ task: 'proof', payload }, report, signal) as Promise<ProveResult>,
-    writeReturn: (payload, report, signal) => run({ task: 'return', payload }, report, signal) as Promise<ReturnResult>,
-    makeProxies: (payload, report, signal) => run({ task: 'proxies', payload }, report, signal) as Promise<ProxiesResult>,
-    measureChecksums: (payload, report, signal) => run({ task: 'checksums', payload }, report, signal) as Promise<MeasuredChecksum[]>,
-    render: (payload, report, signal) => run({ task: 'render', payload }, report, signal) as Promise<RenderResult>,
-    writeStills: (payload, report, signal) => run({ task: 'stills', payload }, report, signal) as Promise<StillsResult>,
+    prove: (payload, how) => run({ task: 'proof', payload }, how) as Promise<ProveResult>,
+    prepareProof: (payload, how) => run({ task: 'prepare-proof', payload }, how) as Promise<void>,
+    proveEach: (payload, take, how) => run({ task: 'prove-each', payload }, how, take) as Promise<ProofSummary>,
+    search: (payload, how) => run({ task: 'search', payload }, how) as Promise<SearchResult>,
+    writeReturn: (payload, how) => run({ task: 'return', payload }, how) as Promise<ReturnResult>,
+    makeProxies: (payload, how) => run({ task: 'proxies', payload }, how) as Promise<ProxiesResult>,
+    measureChecksums: (payload, how) => run({ task: 'checksums', payload }, how) as Promise<MeasuredChecksum[]>,
+    render: (payload, how) => run({ task: 'render', payload }, how) as Promise<RenderResult>,
+    writeStills: (payload, how) => run({ task: 'stills', payload }, how) as Promise<StillsResult>,
     draw: (payload) => look({ task: 'draw', payload }) as Promise<Uint8Array>,
     still: (payload) => look({ task: 'still', payload }) as Promise<Uint8Array>,
+    readList: async (payload) => asDelivery((await run({ task: 'read-list', payload }, { lane: 'waited' })) as SentDelivery),
+    writeList: (payload) => run({ task: 'write-list', payload }, { lane: 'waited' }) as Promise<Written>,
     close: async () => {
-      await Promise.all([long.destroy(), pictures.destroy()]);
+      await Promise.all(LANES.map((lane) => pools[lane].destroy()));
     },
   };
 }
 
+const asDelivery = ({ list, files }: SentDelivery): Delivery => ({
+  list,
+  files: files.map((file) => ({ ...file, format: LIST_FORMATS.find((f) => f.name === file.format) ?? null })),
+});
+
 /** The value of an answer; a fault is thrown again as what it was on the thread. */
 function resultOf(answer: Answer): unknown {
   if ('value' in answer) return answer.value;
-  throw answer.fault === 'stopped' ? new Stopped(answer.message) : new MediaError(answer.message);
+  if (answer.fault === 'stopped') throw new Stopped(answer.message);
+  throw answer.fault === 'full' ? new DiskFull() : new MediaError(answer.message);
 }

@@ -1,20 +1,25 @@
+import { readlinkSync } from 'node:fs';
+import { setPriority } from 'node:os';
+import path from 'node:path';
 import { setImmediate } from 'node:timers/promises';
 import type { MessagePort } from 'node:worker_threads';
-import type { Original } from '@gemello/core';
+import { type Delivery, type EditList, LIST_FORMATS, type ListOptions, readDelivery, type WriteOptions, writeList } from '@gemello/core';
 import sharp from 'sharp';
 import type { Composition } from './compose';
-import { MediaError } from './engine/av';
+import { DiskFull, isDiskFull, MediaError } from './engine/av';
 import { drawPicture } from './pictures';
 import { probeMovie } from './probe';
+import type { ProofBasis } from './tasks/against';
 import { type ChecksumsPayload, measureChecksums } from './tasks/checksums';
 import { type Fingerprinted, fingerprints } from './tasks/fingerprints';
-import { type ProvePayload, prove } from './tasks/prove';
+import { type ProvePayload, prepareProof, proofSteps, prove } from './tasks/prove';
 import { makeProxies, type ProxiesPayload } from './tasks/proxies';
 import { type RenderPayload, render } from './tasks/render';
 import { type ReturnPayload, writeReturn } from './tasks/return';
-import { type ScanPayload, type ScanSummary, scanSteps } from './tasks/scan';
+import { type ScanPayload, scanSteps } from './tasks/scan';
+import { type SearchPayload, searchElsewhere } from './tasks/search';
 import { drawStill, type StillsPayload, writeStills } from './tasks/stills';
-import { type Progress, type Report, Stopped, type StopSignal } from './tasks/task';
+import { type Progress, type Report, Stopped } from './tasks/task';
 
 /** A picture for a screen: what it is made of, and its size in pixels. */
 export interface DrawPayload {
@@ -29,6 +34,9 @@ export type StillPayload = Parameters<typeof drawStill>[0];
 export type Work =
   | { readonly task: 'scan'; readonly payload: ScanPayload }
   | { readonly task: 'proof'; readonly payload: ProvePayload }
+  | { readonly task: 'prepare-proof'; readonly payload: ProofBasis }
+  | { readonly task: 'prove-each'; readonly payload: ProvePayload }
+  | { readonly task: 'search'; readonly payload: SearchPayload }
   | { readonly task: 'return'; readonly payload: ReturnPayload }
   | { readonly task: 'proxies'; readonly payload: ProxiesPayload }
   | { readonly task: 'checksums'; readonly payload: ChecksumsPayload }
@@ -37,16 +45,33 @@ export type Work =
   | { readonly task: 'render'; readonly payload: RenderPayload }
   | { readonly task: 'stills'; readonly payload: StillsPayload }
   | { readonly task: 'still'; readonly payload: StillPayload }
-  | { readonly task: 'draw'; readonly payload: DrawPayload };
+  | { readonly task: 'draw'; readonly payload: DrawPayload }
+  | { readonly task: 'read-list'; readonly payload: ReadListPayload }
+  | { readonly task: 'write-list'; readonly payload: WriteListPayload };
+
+/** The files of a list, and how they are to be read. */
+export interface ReadListPayload {
+  readonly files: Parameters<typeof readDelivery>[0];
+  readonly options: ListOptions;
+}
+
+/** A list, and the format it is to be written in, by one of its extensions. */
+export interface WriteListPayload {
+  readonly list: EditList;
+  readonly extension: string;
+  readonly fileName: string;
+  readonly options: WriteOptions;
+}
 
 /** What is sent along: a flag that stops the work, and a port that hears of its progress, null at the end. */
 export type WorkOrder = Work & { readonly stop?: SharedArrayBuffer; readonly port?: MessagePort };
 
-/** What is heard over the port: progress, originals as they are found, null at the end. */
-export type Message = Progress | { readonly found: readonly Original[] } | null;
+/** What is heard over the port: progress, parts of the work as they are done, null at the end. */
+export type Message = Progress | { readonly parts: readonly unknown[] } | null;
 
-/** Originals are handed over this many at a time. */
+/** Parts are handed over when there are this many, or when none were for so long, in milliseconds. */
 const BATCH = 100;
+const LONGEST_WAIT = 250;
 
 /** Reports are sent at most this often, in milliseconds. */
 const PACE = 150;
@@ -55,13 +80,25 @@ const PACE = 150;
  * What a thread answers. Errors that have words for the person come back as data, because their
  * class does not survive the way between threads; any other error is thrown.
  */
-export type Answer = { readonly value: unknown } | { readonly fault: 'media' | 'stopped'; readonly message: string };
+export type Answer = { readonly value: unknown } | { readonly fault: 'media' | 'stopped' | 'full'; readonly message: string };
+
+// Long work gives way to what a person waits for. Linux has a priority for each thread, by its number; elsewhere all have the same.
+if (process.env.GEMELLO_NICE) makeNice(Number(process.env.GEMELLO_NICE));
+
+function makeNice(by: number): void {
+  try {
+    setPriority(Number(path.basename(readlinkSync('/proc/thread-self'))), by);
+  } catch {
+    // The work is done all the same.
+  }
+}
 
 /** Entry point of a worker thread. */
 export default async function work(order: WorkOrder): Promise<Answer> {
   try {
     return { value: await perform(order) };
   } catch (error) {
+    if (isDiskFull(error)) return { fault: 'full', message: new DiskFull().message };
     if (error instanceof MediaError) return { fault: 'media', message: error.message };
     if (error instanceof Stopped) return { fault: 'stopped', message: error.message };
     throw error;
@@ -84,11 +121,18 @@ function perform(order: WorkOrder): unknown {
     last = now;
     order.port?.postMessage(progress);
   };
+  const handOver = (parts: readonly unknown[]) => order.port?.postMessage({ parts });
   switch (order.task) {
     case 'scan':
-      return scanBatches(order.payload, report, signal, (batch) => order.port?.postMessage({ found: batch }));
+      return inBatches(scanSteps(order.payload, report, signal), handOver);
     case 'proof':
       return prove(order.payload, report, signal);
+    case 'prepare-proof':
+      return prepareProof(order.payload, report, signal);
+    case 'prove-each':
+      return inBatches(proofSteps(order.payload, report, signal), handOver);
+    case 'search':
+      return searchElsewhere(order.payload, report, signal);
     case 'return':
       return writeReturn(order.payload, report, signal);
     case 'proxies':
@@ -107,32 +151,49 @@ function perform(order: WorkOrder): unknown {
       return drawStill(order.payload);
     case 'draw':
       return drawJpeg(order.payload);
+    case 'read-list':
+      return sendable(readDelivery(order.payload.files, order.payload.options));
+    case 'write-list':
+      return writtenList(order.payload);
   }
 }
 
-/** Scans, letting the event loop turn between batches: what was opened by the media engine is only given back then. */
-async function scanBatches(
-  payload: ScanPayload,
-  report: Report,
-  signal: StopSignal,
-  take: (batch: Original[]) => void,
-): Promise<ScanSummary> {
-  const steps = scanSteps(payload, report, signal);
-  let batch: Original[] = [];
+/** Does work part by part, letting the event loop turn between batches: what was opened by the media engine is only given back then. */
+async function inBatches<Part, Rest>(steps: Generator<Part, Rest>, handOver: (batch: readonly Part[]) => void): Promise<Rest> {
+  let batch: Part[] = [];
+  let last = Number.NEGATIVE_INFINITY;
   try {
     for (;;) {
       const step = steps.next();
       if (step.done) return step.value;
       batch.push(step.value);
-      if (batch.length < BATCH) continue;
-      take(batch);
+      if (batch.length < BATCH && performance.now() - last < LONGEST_WAIT) continue;
+      handOver(batch);
       batch = [];
+      last = performance.now();
       await setImmediate();
     }
   } finally {
     // When it is stopped, too.
-    if (batch.length > 0) take(batch);
+    if (batch.length > 0) handOver(batch);
   }
+}
+
+/** Formats hold functions, which do not go between threads: their names do. */
+export interface SentDelivery {
+  readonly list: EditList;
+  readonly files: readonly (Omit<Delivery['files'][number], 'format'> & { readonly format: string | null })[];
+}
+
+const sendable = ({ list, files }: Delivery): SentDelivery => ({
+  list,
+  files: files.map((file) => ({ ...file, format: file.format?.name ?? null })),
+});
+
+function writtenList({ list, extension, fileName, options }: WriteListPayload) {
+  const format = LIST_FORMATS.find((f) => f.extensions.includes(extension));
+  if (!format) throw new Error(`no format ${extension}`);
+  return writeList(list, format, fileName, options);
 }
 
 /** A picture as a JPEG, for a screen. */

@@ -176,11 +176,7 @@ describe('on threads', () => {
       let turns = 0;
       const timer = setInterval(() => turns++, 2);
       const found: Original[] = [];
-      await pool.scan(
-        { folders: [cards.folder] },
-        (batch) => found.push(...batch),
-        (p) => heard.push(p.done),
-      );
+      await pool.scan({ folders: [cards.folder] }, (batch) => found.push(...batch), { report: (p) => heard.push(p.done) });
       clearInterval(timer);
       expect(found).toHaveLength(CLIPS.length + 1);
       expect(turns).toBeGreaterThan(3);
@@ -188,7 +184,7 @@ describe('on threads', () => {
 
       const stop = new AbortController();
       stop.abort();
-      await expect(pool.scan({ folders: [cards.folder] }, () => {}, undefined, stop.signal)).rejects.toMatchObject({ name: 'Stopped' });
+      await expect(pool.scan({ folders: [cards.folder] }, () => {}, { signal: stop.signal })).rejects.toMatchObject({ name: 'Stopped' });
       await expect(pool.probe('/nowhere.mov')).rejects.toMatchObject({ name: 'MediaError' });
     } finally {
       await pool.close();

@@ -246,6 +246,8 @@ export interface ReturnView {
     notCarried?: readonly { fileName: string; severity: string; message: string }[];
     clips: number;
     problems: { fileName: string; message: string }[];
+    /** Written clips that no longer are what would be written now: the cut changed, or the file they are made of. */
+    stale: readonly string[];
   } | null;
 }
 

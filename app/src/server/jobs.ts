@@ -15,11 +15,11 @@ import {
   type Rules,
   refusalText,
 } from '@gemello/core';
-import { and, desc, eq, gt, inArray, isNull } from 'drizzle-orm';
+import { and, desc, eq, gt, isNull } from 'drizzle-orm';
 import { announce } from './changes';
 import { jobFolder } from './config';
 import { chunks, database, write } from './db/open';
-import { decisions, jobs, originals, readings, references, tasks, volumes } from './db/schema';
+import { decisions, jobs, originals, readings, references, volumes } from './db/schema';
 import { RequestError } from './http';
 import { mediaThreads } from './media';
 import { readingAmong, readingOf, readingRow } from './readings';
@@ -223,22 +223,9 @@ export async function explain(jobId: string, batch: string, why: string): Promis
   announce(jobId, { kind: 'activity' });
 }
 
-/** The log of a job, newest first, and its tasks. */
-export async function activity(jobId: string) {
-  const db = await database();
-  const made = await db.select().from(decisions).where(eq(decisions.jobId, jobId)).orderBy(desc(decisions.id)).limit(20_000);
-  const work = await db.select().from(tasks).where(eq(tasks.jobId, jobId)).orderBy(desc(tasks.createdAt)).limit(200);
-  return { made, work };
-}
-
-/** Tasks of a job that have not ended. */
-export async function openTasks(jobId: string) {
-  const db = await database();
-  const rows = await db
-    .select()
-    .from(tasks)
-    .where(inArray(tasks.state, ['waiting', 'running']));
-  return rows.filter((t) => t.jobId === jobId);
+/** The log of a job, newest first. */
+export async function decisionLog(jobId: string) {
+  return (await database()).select().from(decisions).where(eq(decisions.jobId, jobId)).orderBy(desc(decisions.id)).limit(20_000);
 }
 
 /** Everything of the job may be other than it was. */
@@ -251,6 +238,22 @@ export function changed(jobId: string): void {
 export function decided(jobId: string): void {
   forgetWorkspace(jobId, 'as they were');
   tellAll(jobId);
+}
+
+/** Proofs are told of at most this often, in milliseconds: each time the ledger is computed anew. */
+const PACE = 1500;
+const toTell = new Map<string, NodeJS.Timeout>();
+
+/** Some events more are proved; the ledger is asked for again before long. */
+export function provenSoFar(jobId: string): void {
+  if (toTell.has(jobId)) return;
+  const later = setTimeout(() => {
+    toTell.delete(jobId);
+    forgetWorkspace(jobId, 'as they were');
+    announce(jobId, { kind: 'ledger' });
+  }, PACE);
+  later.unref();
+  toTell.set(jobId, later);
 }
 
 function tellAll(jobId: string): void {

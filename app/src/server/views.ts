@@ -1,5 +1,6 @@
 import {
   atRecordIn,
+  basisOfClip,
   checkPreparation,
   countStates,
   countVerdicts,
@@ -45,13 +46,13 @@ import {
   type TurnoverView,
 } from '../contract';
 import { database } from './db/open';
-import { activity, openTasks } from './jobs';
+import { decisionLog } from './jobs';
 import type { DecisionRow } from './log';
 import { lookOf, lookOfJob, mark, proofMark } from './marks';
 import { volumeViews } from './originals';
 import { readingsOf } from './readings';
 import { rateStated, settingChecks } from './settings';
-import { taskView } from './tasks/runner';
+import { allTasks, openTasks, taskView } from './tasks/runner';
 import { type Workspace, workspace } from './workspace';
 
 /** A short line for the desk: what the job is, and what is still open in it. */
@@ -247,7 +248,7 @@ export async function turnoverView(jobId: string): Promise<TurnoverView | null> 
 export async function activityView(jobId: string): Promise<ActivityView> {
   const w = await workspace(jobId);
   const names = await eventNames(w);
-  const { made, work } = await activity(jobId);
+  const [made, work] = [await decisionLog(jobId), await allTasks(jobId)];
   const waiting = new Set(w.log.waiting.map((r) => r.id));
   const refused = new Map((w.applied?.refused ?? []).map((r) => [w.log.rows[r.decision]?.id, refusalText(r)] as const));
   const batches = new Map<string, (typeof made)[number][]>();
@@ -362,7 +363,7 @@ interface ReviewResult {
 
 /** The movie to look at that was written last, or null. */
 export async function reviewFile(jobId: string): Promise<string | null> {
-  const { work } = await activity(jobId);
+  const work = await allTasks(jobId);
   const written = work.find((t) => t.kind === 'review' && t.state === 'done')?.result as ReviewResult | undefined;
   return written?.file ?? null;
 }
@@ -370,11 +371,11 @@ export async function reviewFile(jobId: string): Promise<string | null> {
 /** What would be written now, and what was written last. */
 export async function returnView(jobId: string, handles: number): Promise<ReturnView> {
   const w = await workspace(jobId);
-  const { work } = await activity(jobId);
-  const last = work.find((t) => t.kind === 'return' && t.state === 'done')?.result as ReturnView['last'] | undefined;
+  const work = await allTasks(jobId);
+  const last = lastReturn(w, work.find((t) => t.kind === 'return' && t.state === 'done')?.result);
   const written = work.find((t) => t.kind === 'review' && t.state === 'done');
   const review = written ? { name: (written.result as ReviewResult).name, message: written.message } : null;
-  if (!w.list || !w.conform) return { clips: [], warnings: [], review, last: last ?? null };
+  if (!w.list || !w.conform) return { clips: [], warnings: [], review, last };
   const plan = planReturn(w.list, w.conform, { handles, extension: 'mov', title: w.list.title });
   return {
     clips: plan.clips.map((c) => ({
@@ -390,8 +391,32 @@ export async function returnView(jobId: string, handles: number): Promise<Return
     })),
     warnings: plan.warnings,
     review,
-    last: last ?? null,
+    last,
   };
+}
+
+/** What a return came to, as it was kept; those of earlier versions did not keep what they were made from. */
+type KeptReturn = Omit<NonNullable<ReturnView['last']>, 'stale'> & {
+  readonly title?: string;
+  readonly handles?: number;
+  readonly madeFrom?: Readonly<Record<string, string>>;
+};
+
+function lastReturn(w: Workspace, result: unknown): ReturnView['last'] {
+  if (!result) return null;
+  const { title, handles, madeFrom, ...kept } = result as KeptReturn;
+  return { ...kept, stale: madeFrom && title !== undefined && handles !== undefined ? staleClips(w, { title, handles, madeFrom }) : [] };
+}
+
+function staleClips(w: Workspace, { title, handles, madeFrom }: Required<Pick<KeptReturn, 'title' | 'handles' | 'madeFrom'>>): string[] {
+  if (!w.list || !w.conform) return Object.keys(madeFrom);
+  const now = new Map(
+    planReturn(w.list, w.conform, { handles, extension: 'mov', title }).clips.map((clip) => {
+      const original = w.reachable.get(clip.originalPath);
+      return [clip.fileName, original && mark(basisOfClip(clip, original))];
+    }),
+  );
+  return Object.keys(madeFrom).filter((name) => now.get(name) !== madeFrom[name]);
 }
 
 const withProblems = z.object({ problems: z.array(fileProblemSchema) });

@@ -41,6 +41,9 @@ const event = (key: string, from: number, to: number, more: Partial<StandingEven
 });
 const cut = (...layers: StandingEvent[][]): Standing => ({
   title: 'T',
+  format: '',
+  notes: [],
+  metadata: {},
   rate,
   start: null,
   framing: null,

@@ -1,6 +1,7 @@
 import { type EditList, type ListEvent, type Notice, pictureTracks, type Track } from '../edit';
 import { lengthOf } from '../time';
-import { allTold, type NoticeLog, noticeLog, plural, tell } from './notices';
+import { plural } from '../words';
+import { allTold, type NoticeLog, noticeLog, tell } from './notices';
 import { inPlainText } from './plain';
 
 /**

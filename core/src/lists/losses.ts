@@ -1,6 +1,6 @@
 import type { EditList, ListEvent, Notice, Track } from '../edit';
 import { lengthOf, sameSpeed } from '../time';
-import { plural } from './notices';
+import { plural } from '../words';
 import { inPlainText } from './plain';
 import { lossesBetween } from './readback';
 import type { ListFormat } from './registry';

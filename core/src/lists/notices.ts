@@ -33,6 +33,3 @@ export function allTold<N extends Notice | Omit<Notice, 'event'>>({ told, kinds 
     }));
   return [...told, ...closing];
 }
-
-/** A number with what it counts: `1 event`, `2 events`. */
-export const plural = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;

@@ -1,6 +1,6 @@
 import { type EditList, type ListEvent, pictureTracks, type Track } from '../edit';
 import type { Frames } from '../time';
-import { plural } from './notices';
+import { plural } from '../words';
 
 /** One thing that is usually cleaned up before a cut is sent, and was not. */
 export interface Unprepared {

@@ -1,7 +1,7 @@
 import { type EditList, type ListEvent, type Notice, pictureTracks, type Track } from '../edit';
 import { type Frames, lengthOf, sameSpeed } from '../time';
+import { plural } from '../words';
 import { ASPECTS, type Aspect } from './aspects';
-import { plural } from './notices';
 import { inSubstance } from './plain';
 import type { ListFormat } from './registry';
 

@@ -1,8 +1,8 @@
 import Papa from 'papaparse';
 import { type EditList, type ListEvent, type Notice, pictureTracks, recordSpan } from '../edit';
 import { canDropFrames, formatRate, relabel } from '../time';
+import { plural } from '../words';
 import { lossesOf } from './losses';
-import { plural } from './notices';
 import { type ShortReel, shortReels } from './reels';
 import type { ListFormat } from './registry';
 

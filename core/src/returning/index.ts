@@ -1,2 +1,3 @@
+export * from './basis';
 export * from './check';
 export * from './plan';

@@ -118,7 +118,7 @@ export function openMovieWriter(file: string, settings: MovieSettings): MovieWri
       must(got, `Cannot encode ${file}`);
       packet.streamIndex = stream.index;
       packet.rescaleTs(encoder.timeBase, stream.timeBase);
-      must(format.interleavedWriteFrameSync(packet), `Cannot write to ${file}; is the disk full?`);
+      must(format.interleavedWriteFrameSync(packet), `Cannot write to ${file}`);
     }
   };
   const send = (frame: Frame | null) => {

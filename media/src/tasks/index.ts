@@ -1,3 +1,4 @@
+export { type ProofBasis, referenceStartOf } from './against';
 export * from './checksums';
 export * from './fingerprints';
 export * from './prove';
@@ -5,5 +6,6 @@ export * from './proxies';
 export * from './render';
 export * from './return';
 export * from './scan';
+export * from './search';
 export * from './stills';
 export * from './task';

@@ -1,65 +1,55 @@
 import {
   type Area,
   align,
-  type Conform,
-  compile,
   correlate,
   detailOf,
   type EventProof,
   type Finding,
   type Frame,
   type Frames,
-  findPictureArea,
   findReframe,
-  formatTimeOfDay,
-  framesAlone,
   GRID,
-  isTitle,
   judge,
   judgeStill,
   LINES,
-  newPicture,
   type Original,
-  onGrid,
   type Part,
-  pictureAt,
   poseAt,
   prepare,
   REACH,
   type Sample,
   type Shot,
-  type Standing,
-  searchFor,
   sourceFrameAt,
-  wholePart,
 } from '@gemello/core';
-import { frameOfClip, readPartLuma, titleArea, titleText } from '../compose';
+import { readPartLuma } from '../compose';
+import { isFaultOfFile } from '../engine/av';
 import { LumaStrip } from '../strip';
-import { type Report, type StopSignal, stopIfAsked } from './task';
+import { type Against, comparable, openProof, type ProofBasis, sampledOf, withoutTitles } from './against';
+import { searchIn, withFound } from './search';
+import { type FileFault, type Report, type StopSignal, stopIfAsked } from './task';
 
-export interface ProvePayload {
-  /** The cut as it stands, with its pairs. */
-  readonly list: Standing;
-  readonly originals: readonly Original[];
-  readonly reference: Original;
-  /** Folder for the reference's small pictures, kept between proofs; null keeps them in memory. */
-  readonly cache: string | null;
+export interface ProvePayload extends ProofBasis {
   /** Only these events are proved; null for all. */
   readonly only: readonly string[] | null;
 }
 
-export interface ProveResult {
-  readonly events: EventProof[];
+/** What a proof comes to, but for the events themselves. */
+export interface ProofSummary {
   readonly framesCompared: number;
   readonly seconds: number;
   /** The part of the reference taken for picture, as shares of its width and height. */
   readonly area: { left: number; top: number; right: number; bottom: number };
   /** Record frame at which the reference begins. */
   readonly referenceStart: Frames;
+  /** Events that show another picture; it may be looked for. */
+  readonly strangers: readonly string[];
+  /** Originals that could not be read, and why; all else was proved. */
+  readonly problems: readonly FileFault[];
 }
 
-/** At most this many frames of an event take part in finding a slip; the trace has them all. */
-const MOST_SAMPLES = 48;
+export interface ProveResult extends Omit<ProofSummary, 'strangers'> {
+  readonly events: EventProof[];
+}
 
 /**
  * Compares each event with the reference, frame by frame, through the one time map. Where the
@@ -67,109 +57,113 @@ const MOST_SAMPLES = 48;
  * only read.
  */
 export function prove(payload: ProvePayload, report: Report, signal: StopSignal): ProveResult {
+  const opened = openProof(payload, report, signal);
+  try {
+    const events: EventProof[] = [];
+    const steps = stepsOf(opened, payload.only, report, signal);
+    for (;;) {
+      const step = steps.next();
+      if (!step.done) {
+        events.push(step.value);
+        continue;
+      }
+      const { strangers, problems, ...rest } = step.value;
+      const search = searchIn(opened, strangers, payload.originals, report, signal);
+      return { ...rest, problems: [...problems, ...search.problems], events: events.map((e) => withFound(e, search.found[e.event])) };
+    }
+  } finally {
+    opened.strip.close();
+  }
+}
+
+/** The same but for the search, event by event: what is handed over stands, whatever comes of the rest. */
+export function* proofSteps(payload: ProvePayload, report: Report, signal: StopSignal): Generator<EventProof, ProofSummary> {
+  const opened = openProof(payload, report, signal);
+  try {
+    return yield* stepsOf(opened, payload.only, report, signal);
+  } finally {
+    opened.strip.close();
+  }
+}
+
+/** Makes the small pictures of a reference, where they are not kept already, so that several threads can work from them. */
+export function prepareProof({ reference, cache }: ProofBasis, report: Report, signal: StopSignal): void {
+  LumaStrip.of(reference, cache, report, signal).close();
+}
+
+function* stepsOf(
+  against: Against,
+  only: readonly string[] | null,
+  report: Report,
+  signal: StopSignal,
+): Generator<EventProof, ProofSummary> {
   const began = performance.now();
-  const conform = compile(payload.list, payload.originals);
-  const referenceStart = referenceStartOf(payload.reference, conform);
-  const strip = LumaStrip.of(payload.reference, payload.cache, report, signal);
-  const area = conform.referenceFit ? onGrid(conform.referenceFit) : findPictureArea(spread(strip.frames, 60).map((n) => strip.frame(n)));
-  const frame = frameToCompare(conform, payload.reference);
-  const all = conform.layers.flatMap((l) => l.shots.map((shot) => ({ shot, track: l.name })));
-  const chosen = all.filter(({ shot }) => !payload.only || payload.only.includes(shot.event.key));
-  const work: EventWork[] = [];
-  chosen.forEach(({ shot, track }, index) => {
+  const wanted = only && new Set(only);
+  const all = against.conform.layers.flatMap((l) => l.shots.map((shot) => ({ shot, track: l.name })));
+  const chosen = all.filter(({ shot }) => !wanted || wanted.has(shot.event.key));
+  const strangers: string[] = [];
+  const problems: FileFault[] = [];
+  let framesCompared = 0;
+  for (const [index, { shot, track }] of chosen.entries()) {
     stopIfAsked(signal);
     report({ done: index, total: chosen.length, what: `Event ${shot.event.number}` });
-    work.push(proveShot(conform, shot, track, { strip, referenceStart, area, frame }));
-  });
-  const strangers = work.filter((w) => w.proof.findings.some((f) => f.kind === 'wrong-picture'));
-  if (strangers.length > 0) findElsewhere(strangers, payload.originals, area, frame, report, signal);
-  strip.close();
-  const events = work.map((w) => w.proof);
+    const proof = proveOrSay(against, shot, track, problems);
+    framesCompared += proof.framesCompared;
+    if (proof.findings.some((f) => f.kind === 'wrong-picture')) strangers.push(proof.event);
+    yield proof;
+  }
   report({ done: chosen.length, total: chosen.length, what: '' });
+  const { area, referenceStart } = against;
   return {
-    events,
-    framesCompared: events.reduce((sum, e) => sum + e.framesCompared, 0),
+    framesCompared,
     seconds: (performance.now() - began) / 1000,
     area: { left: area.left / GRID.width, top: area.top / GRID.height, right: area.right / GRID.width, bottom: area.bottom / GRID.height },
     referenceStart,
+    strangers,
+    problems,
   };
 }
 
-/** A reference whose timecode covers the cut's start is laid by timecode; any other by its first frame. */
-export function referenceStartOf(reference: Original, conform: Conform): Frames {
-  const covers = reference.hasTimecode && reference.start <= conform.span.in && conform.span.in < reference.start + reference.frames;
-  return covers ? reference.start : conform.span.in;
-}
-
-interface EventWork {
-  readonly shot: Shot;
-  readonly samples: readonly Sample[];
-  proof: EventProof;
-}
-
-function spread(total: number, most: number): number[] {
-  const count = Math.min(total, most);
-  return Array.from({ length: count }, (_, i) => Math.floor(((i + 0.5) * total) / count));
-}
-
-/** What events are compared with. */
-interface Against {
-  readonly strip: LumaStrip;
-  readonly referenceStart: Frames;
-  readonly area: Area;
-  /** The frame that the grid shows. */
-  readonly frame: Frame;
-}
-
-/** The shape of two frames counts as the same when they differ by less than this share. */
-const SAME_SHAPE = 0.01;
-
-/** Pictures are laid into the cut's own frame where the reference has its shape, else into that of the reference. */
-function frameToCompare({ frame }: Conform, reference: Original): Frame {
-  const theirs = frameOfClip(reference);
-  const shape = ({ raster, pixelAspect }: Frame) => (raster.width * pixelAspect) / raster.height;
-  return Math.abs(shape(frame) / shape(theirs) - 1) < SAME_SHAPE ? frame : theirs;
-}
-
-/** The area without where titles lie over a shot. */
-function withoutTitles(conform: Conform, alone: readonly Frames[], area: Area): Area {
-  const texts = new Set<string>();
-  const picture = newPicture();
-  for (const n of alone) {
-    const { parts, count } = pictureAt(conform, n, picture);
-    for (let i = 0; i < count; i++) if (isTitle(parts[i] as Part)) texts.add(titleText((parts[i] as Part).shot.event));
+/** An original that cannot be read leaves its own event unchecked, and no other. */
+function proveOrSay(against: Against, shot: Shot, track: string, problems: FileFault[]): EventProof {
+  try {
+    return proveShot(against, shot, track);
+  } catch (error) {
+    if (!isFaultOfFile(error)) throw error;
+    problems.push({ path: shot.original?.path ?? '', message: error.message });
+    return { ...nothingProved(shot, track), findings: [{ kind: 'cannot-tell', why: error.message }] };
   }
-  const { width, height } = conform.frame.raster;
-  return texts.size === 0 ? area : { ...area, holes: [...texts].map((t) => onGrid(titleArea(t, width, height), 2)) };
 }
 
-function proveShot(conform: Conform, shot: Shot, track: string, against: Against): EventWork {
+const nothingProved = ({ event }: Shot, track: string): EventProof => ({
+  event: event.key,
+  number: event.number,
+  track,
+  verdict: 'unchecked',
+  score: null,
+  bestOffset: null,
+  bestScore: null,
+  trace: [],
+  framesCompared: 0,
+  findings: [],
+});
+
+function proveShot(against: Against, shot: Shot, track: string): EventProof {
   const { event, original } = shot;
-  const { strip, referenceStart, frame } = against;
-  const empty: EventProof = {
-    event: event.key,
-    number: event.number,
-    track,
-    verdict: 'unchecked',
-    score: null,
-    bestOffset: null,
-    bestScore: null,
-    trace: [],
-    framesCompared: 0,
-    findings: [],
-  };
-  const alone = framesAlone(conform, shot).filter((n) => n - referenceStart >= 0 && n - referenceStart < strip.frames);
+  const { conform, strip, referenceStart, frame } = against;
+  const empty = nothingProved(shot, track);
+  const alone = comparable(against, shot);
   const why = reasonNotToCheck(shot, alone.length);
-  if (why) return { shot, samples: [], proof: { ...empty, findings: why } };
+  if (why) return { ...empty, findings: why };
 
   const area = withoutTitles(conform, alone, against.area);
   const references = new Map(alone.map((n) => [n, prepare(strip.frame(n - referenceStart), area)]));
   const source = loadSource(original as Original, shot, alone, area, frame);
-  const sampled = spread(alone.length, MOST_SAMPLES).map((i) => alone[i] as Frames);
+  const sampled = sampledOf(alone);
   const samples = sampled.map((n): Sample => ({ reference: references.get(n) as Float32Array, sourceFrame: sourceFrameAt(shot, n) }));
   const still = (original as Original).kind === 'still' || event.retime.kind === 'freeze';
   const alignment = align(samples, (n) => source.prepared(n));
-  if (!alignment) return { shot, samples, proof: { ...empty, verdict: 'differs', findings: [{ kind: 'picture-missing' }] } };
+  if (!alignment) return { ...empty, verdict: 'differs', findings: [{ kind: 'picture-missing' }] };
 
   const trace: (number | null)[] = [];
   for (let n = event.record.in; n < event.record.out; n++) {
@@ -200,18 +194,14 @@ function proveShot(conform: Conform, shot: Shot, track: string, against: Against
     findings = [{ kind: 'picture-missing', frames: absent }, ...findings];
   }
   return {
-    shot,
-    samples,
-    proof: {
-      ...empty,
-      verdict,
-      findings,
-      trace,
-      score: round(alignment.atZero),
-      bestOffset: alignment.best.offset,
-      bestScore: round(alignment.best.score),
-      framesCompared: trace.filter((t) => t !== null).length,
-    },
+    ...empty,
+    verdict,
+    findings,
+    trace,
+    score: round(alignment.atZero),
+    bestOffset: alignment.best.offset,
+    bestScore: round(alignment.best.score),
+    framesCompared: trace.filter((t) => t !== null).length,
   };
 }
 
@@ -304,45 +294,4 @@ function reframing(
   }
   if (!first || first.scale < 1.02 || scores.some((s) => s < LINES.same)) return null;
   return { kind: 'reframed', scale: round(first.scale), x: round(first.x), y: round(first.y), rotation: 0 };
-}
-
-/** One pass through all originals for all events whose picture was not where the list said. */
-function findElsewhere(
-  strangers: EventWork[],
-  originals: readonly Original[],
-  area: Area,
-  frame: Frame,
-  report: Report,
-  signal: StopSignal,
-): void {
-  const searches = strangers.map((w) => ({
-    work: w,
-    search: searchFor(w.samples),
-    best: null as { original: Original; sourceFrame: Frames; score: number } | null,
-  }));
-  originals.forEach((original, index) => {
-    stopIfAsked(signal);
-    report({ done: index, total: originals.length, what: `Looking for the right picture in ${original.fileName}` });
-    readPartLuma(wholePart(original, 0), frame, GRID, 0, original.frames, (luma, number) => {
-      const prepared = prepare(luma, area);
-      for (const s of searches) s.search.offer(prepared, number);
-      return signal.aborted ? false : undefined;
-    });
-    for (const s of searches) {
-      const found = s.search.finish();
-      if (found && found.score > (s.best?.score ?? LINES.same)) s.best = { original, ...found };
-    }
-  });
-  for (const { work, best } of searches) {
-    if (!best) continue;
-    const moved = best.sourceFrame - (work.samples[0]?.sourceFrame ?? 0);
-    const start = work.shot.sourceStart + moved;
-    const { original } = best;
-    const sourceIn = original.hasTimecode ? formatTimeOfDay(original.start + start, original.rate) : null;
-    work.proof = {
-      ...work.proof,
-      verdict: 'differs',
-      findings: [{ kind: 'wrong-picture', path: original.path, sourceStartFrame: start, sourceIn }],
-    };
-  }
 }

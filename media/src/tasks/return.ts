@@ -1,6 +1,7 @@
 import { mkdirSync, renameSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import {
+  basisOfClip,
   checkReturn,
   compile,
   type EditList,
@@ -22,11 +23,11 @@ import {
 } from '@gemello/core';
 import { AV_PIX_FMT_RGB48LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
 import { lutOf } from '../compose';
-import { MediaError } from '../engine/av';
+import { isFaultOfFile, MediaError } from '../engine/av';
 import { openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
 import { openMovieWriter } from '../engine/writer';
-import { probeMovie } from '../probe';
+import { probeMovie, stampOf } from '../probe';
 import { openRecord, writeWhole } from './record';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
@@ -62,8 +63,9 @@ const RECORD = 'return.json';
 
 /**
  * Writes a return: clips, list, table of pairs, grades. Each file appears under its own name only
- * when it is complete. Asked again with the same plan, finished clips are not rendered again. What
- * was written is opened and compared with the plan. The folder is never one that holds an original.
+ * when it is complete. Asked again with the same plan, finished clips are not rendered again; one
+ * that cannot be made is a problem, and the others are made. What was written is opened and
+ * compared with the plan. The folder is never one that holds an original.
  */
 export function writeReturn(payload: ReturnPayload, report: Report, signal: StopSignal): ReturnResult {
   const folder = path.resolve(payload.folder);
@@ -99,34 +101,56 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
   const record = openRecord(path.join(folder, RECORD));
   const total = plan.clips.reduce((sum, c) => sum + lengthOfClip(c), 0);
   let before = 0;
-  const clips = plan.clips.map((clip) => {
+  const clips: ReturnResult['clips'][number][] = [];
+  const failed: ReturnProblem[] = [];
+  for (const clip of plan.clips) {
     stopIfAsked(signal);
     const original = byPath.get(clip.originalPath) as Original;
     const target = path.join(folder, clip.fileName);
-    const mark = JSON.stringify([clip, original.bytes]);
-    const reused = record.holds(target, mark);
-    if (!reused) {
-      renderClip(clip, original, target, signal, (frame) => report({ done: before + frame, total, what: clip.fileName }));
-      record.keep(target, mark);
+    try {
+      const mark = JSON.stringify([basisOfClip(clip, original), clip.lut && stampOf([clip.lut]).stamp]);
+      const reused = record.holds(target, mark);
+      if (!reused) {
+        renderClip(clip, original, target, signal, (frame) => report({ done: before + frame, total, what: clip.fileName }));
+        record.keep(target, mark);
+      }
+      clips.push({ ...clip, path: target, reused });
+    } catch (error) {
+      // One clip that cannot be made leaves the others to be; a full disk stops them all.
+      if (!isFaultOfFile(error)) throw error;
+      failed.push({ fileName: clip.fileName, message: `was not written: ${error.message}` });
     }
     before += lengthOfClip(clip);
-    return { ...clip, path: target, reused };
-  });
+  }
   putList(plan.list);
   const grades = plan.clips.flatMap((c) => (c.cdl ? [{ id: c.fileName.replace(/\.mov$/, ''), cdl: c.cdl }] : []));
   if (grades.length > 0) put(`${stem}.ccc`, writeCdlFile(grades));
   report({ done: total, total, what: 'Checking what was written' });
   const found = new Map(clips.map((c) => [c.fileName, probeMovie(c.path)]));
-  return { folder, clips, lists, notCarried, warnings: plan.warnings, problems: checkReturn(plan.clips, found) };
+  const problems = [...failed, ...checkReturn(clips, found)];
+  return { folder, clips, lists, notCarried, warnings: plan.warnings, problems };
 }
 
 const lengthOfClip = (c: ReturnClip) => c.given.out - c.given.in;
 const fileStem = (title: string) => title.trim().replace(/[^\w.-]+/g, '_') || 'return';
 
+/** Writes a clip, which appears under its name only when it is whole. */
 function renderClip(clip: ReturnClip, original: Original, target: string, signal: StopSignal, onFrame: (done: number) => void): void {
   const partial = target.replace(/\.mov$/, '.part.mov');
+  try {
+    writeClip(clip, original, partial, signal, onFrame);
+    renameSync(partial, target);
+  } catch (error) {
+    rmSync(partial, { force: true });
+    throw error;
+  }
+}
+
+function writeClip(clip: ReturnClip, original: Original, partial: string, signal: StopSignal, onFrame: (done: number) => void): void {
   const { width, height } = original.raster;
   const raster = { width: width - (width % 2), height: height - (height % 2) };
+  const cdl = clip.cdl && !isNeutral(clip.cdl) ? clip.cdl : null;
+  const look = clip.lut === null ? null : lutOf(clip.lut);
   const reader = openPictures(original, 2);
   const writer = openMovieWriter(partial, {
     writer: 'intra',
@@ -136,8 +160,6 @@ function renderClip(clip: ReturnClip, original: Original, target: string, signal
     reel: clip.reel || null,
     threads: 2,
   });
-  const cdl = clip.cdl && !isNeutral(clip.cdl) ? clip.cdl : null;
-  const look = clip.lut === null ? null : lutOf(clip.lut);
   const toRgb = makeScaler(raster.width, raster.height, AV_PIX_FMT_RGB48LE, 'full', SWS_BICUBIC | SWS_ACCURATE_RND);
   const grade = cdl && gradePixels(cdl, 65536);
   const span = original.kind === 'still' ? { in: 0, out: 1 } : clip.given;
@@ -164,15 +186,9 @@ function renderClip(clip: ReturnClip, original: Original, target: string, signal
     reader.close();
     writer.close();
   }
-  if (signal.aborted) {
-    rmSync(partial, { force: true });
-    stopIfAsked(signal);
-  }
-  if (written !== lengthOfClip(clip)) {
-    rmSync(partial, { force: true });
+  stopIfAsked(signal);
+  if (written !== lengthOfClip(clip))
     throw new MediaError(
       `${original.fileName} gave ${written} of ${lengthOfClip(clip)} frames; the file is damaged or was cut off while copying.`,
     );
-  }
-  renameSync(partial, target);
 }

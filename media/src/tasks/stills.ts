@@ -16,7 +16,7 @@ import {
 import sharp from 'sharp';
 import { compositionOf, type Drawing, openCompositor, openSources, toRgb48 } from '../compose';
 import { MediaError } from '../engine/av';
-import { referenceStartOf } from './prove';
+import { referenceStartOf } from './against';
 import { writeWhole } from './record';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 

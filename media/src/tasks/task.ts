@@ -20,3 +20,9 @@ export class Stopped extends Error {
 export function stopIfAsked(signal: StopSignal): void {
   if (signal.aborted) throw new Stopped('Stopped');
 }
+
+/** A file that a task could not read or write, and why, in words for the person; the rest was done. */
+export interface FileFault {
+  readonly path: string;
+  readonly message: string;
+}

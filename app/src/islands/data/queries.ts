@@ -162,6 +162,8 @@ export const useSetRules = (job: string) => useChange((rules: Rules) => send('PA
 export const useStart = (job: string) =>
   useChange((options: TaskOptions) => send<{ id: string }>('POST', `/api/jobs/${job}/tasks`, options));
 export const useStop = (job: string) => useChange((task: string) => ask(`/api/jobs/${job}/tasks/${task}`, { method: 'DELETE' }));
+export const useChangeTask = (job: string) =>
+  useChange(({ task, ...change }: { task: string; do: 'pause' | 'go-on' }) => send('PATCH', `/api/jobs/${job}/tasks/${task}`, change));
 export const useUndo = (job: string) =>
   useChange((undo: string | { batch: string; what: 'this' | 'after' }) =>
     send('PATCH', `/api/jobs/${job}/decisions`, typeof undo === 'string' ? { batch: undo } : undo),

@@ -29,5 +29,7 @@ export const useTasks = create<Tasks>((set, get) => ({
   },
 }));
 
-export const isOpen = (task: TaskView): boolean => task.state === 'waiting' || task.state === 'running';
+export const isOpen = ({ state }: TaskView): boolean => state === 'waiting' || state === 'running' || state === 'paused';
+/** True for a task that goes on after its last finished part when it is told to. */
+export const mayGoOn = ({ state }: TaskView): boolean => state === 'paused' || state === 'stopped' || state === 'failed';
 export const taskName = (task: TaskView): string => NAMES[task.kind];

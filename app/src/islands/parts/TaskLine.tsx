@@ -1,5 +1,5 @@
 import type { TaskView } from '../../contract';
-import { useStop } from '../data/queries';
+import { useChangeTask, useStop } from '../data/queries';
 import { isOpen, taskName, useTasks } from '../data/tasks';
 
 /** The tasks of a job that have not ended: what the server named, and what was heard since. */
@@ -10,20 +10,32 @@ export function useOpenTasks(fromServer: readonly TaskView[]): TaskView[] {
   return [...all.values()].filter(isOpen);
 }
 
-/** One running task with its progress and a way to stop it. */
+/** One task that has not ended: its progress, and what can be done with it. */
 export function TaskLine({ job, task }: { job: string; task: TaskView }) {
   const stop = useStop(job);
+  const change = useChangeTask(job);
+  const name = taskName(task);
+  const share = task.total > 0 ? `${Math.round((100 * task.done) / task.total)} %` : '';
   return (
     <div className="flex items-center gap-2 text-xs min-w-0" role="status">
-      <span className="font-medium">{taskName(task)}</span>
+      <span className="font-medium">{name}</span>
       <progress
         className="progress w-36"
-        aria-label={`${taskName(task)} progress`}
-        value={task.total > 0 ? task.done : undefined}
+        aria-label={`${name} progress`}
+        value={task.total > 0 || task.state === 'paused' ? task.done : undefined}
         max={task.total || 1}
       />
-      <span className="tc quiet">{task.total > 0 ? `${Math.round((100 * task.done) / task.total)} %` : 'waiting'}</span>
+      <span className="tc quiet">{task.state === 'running' ? share : task.state}</span>
       <span className="quiet truncate max-w-52">{task.what}</span>
+      {task.state === 'paused' ? (
+        <button type="button" className="btn btn-xs btn-ghost" onClick={() => change.mutate({ task: task.id, do: 'go-on' })}>
+          Go on
+        </button>
+      ) : (
+        <button type="button" className="btn btn-xs btn-ghost" onClick={() => change.mutate({ task: task.id, do: 'pause' })}>
+          Pause
+        </button>
+      )}
       <button type="button" className="btn btn-xs btn-ghost" onClick={() => stop.mutate(task.id)}>
         Stop
       </button>

@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react';
 import type { ActivityView } from '../../contract';
-import { useActivity, useExplain, useTakeIn, useUndo } from '../data/queries';
-import { isOpen, taskName } from '../data/tasks';
+import { useActivity, useChangeTask, useExplain, useTakeIn, useUndo } from '../data/queries';
+import { isOpen, mayGoOn, taskName } from '../data/tasks';
 import { FilesInTrouble } from '../parts/FilesInTrouble';
 import { TaskLine, useOpenTasks } from '../parts/TaskLine';
 import type { StageProps } from './stage';
@@ -25,7 +25,7 @@ export function Activity({ job, view }: StageProps) {
         )}
         <ul className="mt-2">
           {past.map((task) => (
-            <PastTask key={task.id} task={task} />
+            <PastTask key={task.id} job={job} task={task} />
           ))}
         </ul>
       </section>
@@ -161,15 +161,29 @@ function TakeIn({ job }: { job: string }) {
   );
 }
 
-function PastTask({ task }: { task: ActivityView['tasks'][number] }) {
+function PastTask({ job, task }: { job: string; task: ActivityView['tasks'][number] }) {
+  const change = useChangeTask(job);
   return (
     <li className="grid grid-cols-[auto_5rem_1fr_auto] gap-x-3 py-1 border-b border-base-300 text-xs">
       <span className="tc quiet">{when(task.createdAt)}</span>
       <span>{taskName(task)}</span>
       <span className={task.state === 'failed' ? 'text-error' : task.state === 'stopped' ? 'quiet' : ''}>{task.message || task.state}</span>
-      <span className="tc quiet">{task.endedAt === null ? '' : `${((task.endedAt - task.createdAt) / 1000).toFixed(1)} s`}</span>
+      <span className="tc quiet">
+        {mayGoOn(task) ? (
+          <button
+            type="button"
+            className="btn btn-xs"
+            title="What was finished is not done again"
+            onClick={() => change.mutate({ task: task.id, do: 'go-on' })}
+          >
+            Go on
+          </button>
+        ) : (
+          task.endedAt !== null && `${((task.endedAt - task.createdAt) / 1000).toFixed(1)} s`
+        )}
+      </span>
       <div className="col-start-3">
-        <FilesInTrouble opens="in place" what="unreadable" why="All else was done." files={task.problems} />
+        <FilesInTrouble opens="in place" what="unreadable" why="Everything else was finished." files={task.problems} />
       </div>
     </li>
   );

@@ -1,3 +1,4 @@
+import { form, plural } from '@gemello/core';
 import { useState } from 'react';
 import { useReturn, useStart } from '../data/queries';
 import { useView } from '../data/view';
@@ -77,6 +78,9 @@ export function Return({ job, view, ledger }: StageProps) {
   );
 }
 
+/** Clips that are named before the rest are counted. */
+const MOST_NAMED = 6;
+
 type ReturnData = NonNullable<ReturnType<typeof useReturn>['data']>;
 
 function Written({ job, last }: { job: string; last: NonNullable<ReturnData['last']> }) {
@@ -96,7 +100,14 @@ function Written({ job, last }: { job: string; last: NonNullable<ReturnData['las
       {last.lists.map((name) => (
         <NotCarried key={name} name={name} notices={(last.notCarried ?? []).filter((n) => n.fileName === name)} />
       ))}
-      {last.clips > 0 && last.problems.length === 0 && (
+      {last.stale.length > 0 && (
+        <p className="text-warning">
+          {plural(last.stale.length, 'written clip')} no longer {form(last.stale.length, 'matches', 'match')} the cut or the original:{' '}
+          {last.stale.slice(0, MOST_NAMED).join(', ')}
+          {last.stale.length > MOST_NAMED && ` and ${last.stale.length - MOST_NAMED} more`}. Write the return again.
+        </p>
+      )}
+      {last.clips > 0 && last.problems.length === 0 && last.stale.length === 0 && (
         <p>Opened again and checked: frames, timecode, reel and rate of every clip are as planned.</p>
       )}
       {last.problems.map((p) => (

@@ -48,20 +48,34 @@ export function write<T>(work: (tx: Transaction) => Promise<T>): Promise<T> {
   return inTurn(async () => {
     const { writing } = await connections();
     for (const until = Date.now() + PATIENCE; ; await sleep(PAUSE)) {
+      // A full disk ends the transaction by itself, and taking it back is then a fault that would hide the one before.
+      let fault: unknown = null;
+      const heard = (tx: Transaction) =>
+        work(tx).catch((error) => {
+          fault = error;
+          throw error;
+        });
       try {
-        return await writing.transaction(work);
+        return await writing.transaction(heard);
       } catch (error) {
-        if (!isBusy(error) || Date.now() > until) throw error;
+        const reason = fault ?? error;
+        if (!isBusy(reason) || Date.now() > until) throw reason;
       }
     }
   });
 }
 
-/** True where another process holds the database (SQLITE_BUSY, SQLITE_LOCKED). */
-function isBusy(error: unknown): boolean {
+/** True where another process holds the database. */
+const isBusy = (error: unknown): boolean => hasCode(error, /^SQLITE_(BUSY|LOCKED)/);
+
+/** True where the database could not grow: its disk is full. */
+export const isNoSpace = (error: unknown): boolean => hasCode(error, /^SQLITE_FULL/);
+
+/** The driver's error may lie some causes deep. */
+function hasCode(error: unknown, wanted: RegExp): boolean {
   for (let at = error; at instanceof Error; at = at.cause) {
-    const code = (at as { code?: unknown }).code;
-    if (typeof code === 'string' && /^SQLITE_(BUSY|LOCKED)/.test(code)) return true;
+    const { code } = at as { code?: unknown };
+    if (typeof code === 'string' && wanted.test(code)) return true;
   }
   return false;
 }

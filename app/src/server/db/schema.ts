@@ -192,6 +192,7 @@ export const eventProofs = sqliteTable(
       .references(() => jobs.id),
     event: text('event').notNull(),
     madeFrom: text('made_from').notNull(),
+    provedAt: integer('proved_at').notNull().default(0),
     data: text('data', { mode: 'json' }).$type<EventProof>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.jobId, t.event] })],

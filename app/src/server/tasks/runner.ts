@@ -1,41 +1,44 @@
 import { randomUUID } from 'node:crypto';
-import { MediaError, type Progress, Stopped } from '@gemello/media';
-import { eq, inArray } from 'drizzle-orm';
-import type { TaskOptions, TaskView } from '../../contract/tasks';
+import { availableParallelism } from 'node:os';
+import { isDiskFull, MediaError, type Progress } from '@gemello/media';
+import { and, desc, eq, inArray } from 'drizzle-orm';
+import { type TaskOptions, type TaskState, type TaskView, taskOptions } from '../../contract/tasks';
 import { announce } from '../changes';
-import { database, write } from '../db/open';
+import { database, isNoSpace, write } from '../db/open';
 import { tasks } from '../db/schema';
 import { log, RequestError } from '../http';
 import { changed } from '../jobs';
 import { workspace } from '../workspace';
-import { handle } from './handlers';
+import type { TaskAtWork } from './kind';
+import { KINDS } from './kinds';
+import { openQueue, type TakenOut } from './queue';
 
-type TaskRow = typeof tasks.$inferSelect;
+export type TaskRow = typeof tasks.$inferSelect;
 
-const stops = new Map<string, AbortController>();
-let queue: Promise<void> = Promise.resolve();
+/** Long work may be as many tasks at once as there are cores; a person waits for few. */
+const queue = openQueue(perform, { background: availableParallelism(), waited: 4 });
+
+/** Tasks of this run of the server that have not ended, and those whose end could not be written yet: they are as they are here. */
+const live = new Map<string, TaskRow>();
 
 /** The task as the screens see it. */
-export const taskView = ({ id, kind, state, done, total, what, message, createdAt, endedAt }: TaskRow): TaskView => ({
-  id,
-  kind,
-  state,
-  done,
-  total,
-  what,
-  message,
-  createdAt,
-  endedAt,
-});
+export const taskView = (row: TaskRow): TaskView => {
+  const { id, kind, state, done, total, what, message, createdAt, endedAt } = live.get(row.id) ?? row;
+  return { id, kind, state, done, total, what, message, createdAt, endedAt };
+};
 
-/** Puts a task in line; tasks run one after the other. Returns its id. */
-export async function startTask(jobId: string, options: TaskOptions): Promise<string> {
+/** Puts a task in line. Returns its id. Throws what is wrong with its options. */
+export async function startTask(
+  jobId: string,
+  { kind, ...options }: { kind: TaskOptions['kind'] } & Record<string, unknown>,
+): Promise<string> {
+  const asked = { kind, ...taskOptions[kind].parse(options) } as TaskOptions;
   await workspace(jobId);
   const row: TaskRow = {
     id: randomUUID(),
     jobId,
-    kind: options.kind,
-    options,
+    kind,
+    options: asked,
     state: 'waiting',
     done: 0,
     total: 0,
@@ -50,11 +53,32 @@ export async function startTask(jobId: string, options: TaskOptions): Promise<st
   return row.id;
 }
 
-/** Asks a task to stop. What it finished is kept; one that waits is never begun. */
-export async function stopTask(jobId: string, taskId: string): Promise<void> {
+/** Ends a task. What it finished is kept; one that waits is never begun. */
+export const stopTask = (jobId: string, taskId: string): Promise<void> => takeOut(jobId, taskId, 'stop');
+
+/** Lets a task rest: it goes on after its last finished part when it is told to. */
+export const pauseTask = (jobId: string, taskId: string): Promise<void> => takeOut(jobId, taskId, 'pause');
+
+async function takeOut(jobId: string, taskId: string, why: TakenOut): Promise<void> {
+  const row = await taskOf(jobId, taskId);
+  const was = await queue.take(taskId, why);
+  // One that runs is put down by the run itself, once it has let go.
+  if (was === 'waited' || (was === 'unknown' && isOpen(row))) await putDown(row, why);
+}
+
+/** Lets a task go on that rests, was stopped or failed. What it finished is not done again. */
+export async function goOn(jobId: string, taskId: string): Promise<void> {
+  const row = await taskOf(jobId, taskId);
+  if (row.state === 'done') throw new RequestError(409, 'This is finished already.');
+  if (row.state === 'waiting' || row.state === 'running') return;
+  await update(row, { state: 'waiting', message: '', endedAt: null });
+  enqueue(row);
+}
+
+async function taskOf(jobId: string, taskId: string): Promise<TaskRow> {
   const [row] = await (await database()).select().from(tasks).where(eq(tasks.id, taskId));
   if (!row || row.jobId !== jobId) throw new RequestError(404, 'There is no such task.');
-  stops.get(taskId)?.abort();
+  return live.get(taskId) ?? row;
 }
 
 /** Takes up again, after a restart, what was waiting or running. */
@@ -64,35 +88,97 @@ export async function resumeTasks(): Promise<void> {
     .from(tasks)
     .where(inArray(tasks.state, ['waiting', 'running']))
     .orderBy(tasks.createdAt);
-  for (const row of rows) enqueue(row);
+  for (const row of rows) if (!live.has(row.id)) enqueue({ ...row, state: 'waiting' });
+}
+
+const OPEN: readonly TaskState[] = ['waiting', 'running', 'paused'];
+const isOpen = ({ state }: TaskRow): boolean => OPEN.includes(state);
+
+/** Tasks of a job that have not ended, as they are now. */
+export async function openTasks(jobId: string): Promise<TaskRow[]> {
+  const rows = await (await database())
+    .select()
+    .from(tasks)
+    .where(and(eq(tasks.jobId, jobId), inArray(tasks.state, [...OPEN])));
+  return rows.map((row) => live.get(row.id) ?? row).filter(isOpen);
+}
+
+/** The tasks of a job, newest first, those that have ended included. */
+export async function allTasks(jobId: string): Promise<TaskRow[]> {
+  const rows = await (await database()).select().from(tasks).where(eq(tasks.jobId, jobId)).orderBy(desc(tasks.createdAt)).limit(200);
+  return rows.map((row) => live.get(row.id) ?? row);
 }
 
 function enqueue(row: TaskRow): void {
-  const stop = new AbortController();
-  stops.set(row.id, stop);
+  live.set(row.id, row);
   tell(row);
-  queue = queue.then(() => run(row, stop.signal)).catch((error) => log.error({ err: error }, 'task runner'));
+  const { kind } = row.options;
+  queue.add({ id: row.id, lane: laneOf(row.options), alone: `${row.jobId} ${kind} ${laneOf(row.options)}` });
 }
 
-async function run(row: TaskRow, signal: AbortSignal): Promise<void> {
-  const update = async (change: Partial<TaskRow>) => {
-    Object.assign(row, change);
-    await write((tx) => tx.update(tasks).set(change).where(eq(tasks.id, row.id)));
-    tell(row);
-  };
-  const end = (state: TaskRow['state'], message: string, result: unknown = null) => update({ state, message, result, endedAt: Date.now() });
+const laneOf = (options: TaskOptions): TaskAtWork['lane'] => KINDS[options.kind].lane(options as never);
+
+async function perform(id: string, signal: AbortSignal): Promise<void> {
+  const row = live.get(id);
+  if (!row) return;
+  const { jobId, options, createdAt } = row;
   try {
-    if (signal.aborted) return await end('stopped', 'Stopped before it began');
-    await update({ state: 'running' });
-    const outcome = await handle(row.jobId, row.options, (p: Progress) => tell(Object.assign(row, p)), signal);
-    await end('done', outcome.message, outcome.result);
+    await update(row, { state: 'running' });
+    const report = (p: Progress) => tell(Object.assign(row, p));
+    const at: TaskAtWork = { jobId, options, lane: laneOf(options), since: createdAt, report, signal };
+    const outcome = await KINDS[options.kind].run(at as never);
+    await end(row, 'done', outcome.message, outcome.result);
   } catch (error) {
-    if (error instanceof Stopped || signal.aborted) return await end('stopped', 'Stopped; what was finished is kept');
-    if (!(error instanceof MediaError || error instanceof RequestError)) log.error({ err: error }, 'task failed');
-    await end('failed', (error as Error).message);
+    if (signal.aborted) await putDown(row, signal.reason as TakenOut);
+    else await end(row, 'failed', reasonOf(error));
   } finally {
-    stops.delete(row.id);
-    changed(row.jobId);
+    changed(jobId);
+  }
+}
+
+/** Why a task failed, for the person; what is nobody's fault but ours goes to the log as well. */
+function reasonOf(error: unknown): string {
+  if (isDiskFull(error) || isNoSpace(error)) return FULL;
+  if (!(error instanceof MediaError || error instanceof RequestError)) log.error({ err: error }, 'task failed');
+  return (error as Error).message;
+}
+
+const FULL = 'The disk that is written to is full. Make room on it, then go on; what was finished is kept.';
+
+const putDown = (row: TaskRow, why: TakenOut): Promise<void> =>
+  why === 'pause'
+    ? update(row, { state: 'paused', message: '' }).then(() => void live.delete(row.id))
+    : end(row, 'stopped', row.state === 'waiting' ? 'Stopped before it began' : stoppedText(row));
+
+const stoppedText = ({ options }: TaskRow): string =>
+  KINDS[options.kind].keeps === 'nothing' ? 'Stopped; nothing of it is kept' : 'Stopped; what was finished is kept';
+
+async function end(row: TaskRow, state: TaskState, message: string, result: unknown = null): Promise<void> {
+  await update(row, { state, message, result, endedAt: Date.now() });
+}
+
+/** How long it is waited until what could not be written is tried again, in milliseconds. */
+const AGAIN = 5000;
+
+/**
+ * Changes a task, for those who watch at once. Where it cannot be written, which a full disk may cause, the task is what it
+ * is here, and the writing is tried again until it succeeds.
+ */
+async function update(row: TaskRow, change: Partial<TaskRow>): Promise<void> {
+  Object.assign(row, change);
+  live.set(row.id, row);
+  tell(row);
+  await keep(row);
+}
+
+async function keep(row: TaskRow): Promise<void> {
+  const { state, message, result, endedAt } = row;
+  try {
+    await write((tx) => tx.update(tasks).set({ state, message, result, endedAt }).where(eq(tasks.id, row.id)));
+    if (!isOpen(row)) live.delete(row.id);
+  } catch (error) {
+    log.error({ err: error }, 'the state of a task could not be written');
+    setTimeout(() => live.get(row.id) === row && void keep(row), AGAIN).unref();
   }
 }
 

@@ -1,10 +1,23 @@
 import { execFileSync } from 'node:child_process';
-import { appendFileSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  appendFileSync,
+  copyFileSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { formatTimecode, RATES } from '@gemello/core';
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { numberIn, RASTER, writeClip, writeFrames } from '../../../../media/test/footage';
@@ -22,7 +35,7 @@ const views = await import('../views');
 const { mediaThreads } = await import('../media');
 const { picture } = await import('../pictures');
 const { workspace } = await import('../workspace');
-const { resumeTasks, startTask, stopTask } = await import('./runner');
+const { goOn, openTasks, pauseTask, resumeTasks, startTask, stopTask } = await import('./runner');
 const schema = await import('../db/schema');
 const { database, write } = await import('../db/open');
 
@@ -277,6 +290,38 @@ describe('pictures, proof and return', () => {
     );
     expect((await views.ledgerView(job)).rows[1]?.proof?.findings).toEqual([{ kind: 'slipped', frames: -2 }]);
   });
+  it('prove only what is left when a task goes on after a restart', async () => {
+    const task = await startTask(job, { kind: 'proof', events: null });
+    await done(scan, task);
+    const times = async () =>
+      new Map((await (await database()).select().from(schema.eventProofs)).map((p) => [p.event, p.provedAt] as const));
+    const [one, two] = [await eventAt(0), await eventAt(1)];
+    // As if the server had gone down after the first event.
+    await write(async (tx) => {
+      await tx.delete(schema.eventProofs).where(eq(schema.eventProofs.event, two));
+      await tx.update(schema.tasks).set({ state: 'running', endedAt: null }).where(eq(schema.tasks.id, task));
+    });
+    const before = await times();
+    await new Promise((resolve) => setTimeout(resolve, 5));
+    await resumeTasks();
+    expect((await done(scan, task)).message).toMatch(/^24 frames compared in [\d.]+ s; 1 event differs$/);
+    const after = await times();
+    expect(after.get(one)).toBe(before.get(one));
+    expect(after.get(two)).toBeGreaterThan(before.get(one) ?? 0);
+  });
+  it('let one file that cannot be read fail alone, by name', async () => {
+    const file = at('A001', 'A001C001.mov');
+    copyFileSync(file, path.join(folder, 'kept.mov'));
+    const { atimeMs, mtimeMs } = statSync(file);
+    writeFileSync(file, Buffer.alloc(statSync(file).size, 7));
+    utimesSync(file, atimeMs / 1000, mtimeMs / 1000);
+    const ended = await done({ kind: 'proof', events: null });
+    expect(ended.state).toBe('done');
+    expect((ended.result as { problems: { path: string }[] }).problems.map((p) => p.path)).toEqual([file]);
+    expect((await views.ledgerView(job)).rows.map((r) => r.proof?.verdict)).toEqual(['unchecked', 'differs']);
+    copyFileSync(path.join(folder, 'kept.mov'), file);
+    await done(scan);
+  });
   it('write a still of what is seen, and the whole conform as a movie to look at', async () => {
     const { still } = await import('../pictures');
     const png = await sharp(await still(await workspace(job), 864_003, 'facing')).metadata();
@@ -295,6 +340,41 @@ describe('pictures, proof and return', () => {
     expect(path.relative(path.join(folder, 'desk'), out).startsWith('..')).toBe(false);
     expect(readFileSync(path.join(out, 'BACK.edl'), 'utf8')).toContain('A001C002');
     expect(readdirSync(cards, { recursive: true }).sort()).toEqual(before);
+    expect((await views.returnView(job, 2)).last?.stale).toEqual([]);
+  });
+  it('stop for want of room on the disk, and go on when there is some', async () => {
+    // What is written to this device finds no room (full(4)).
+    const out = path.join(folder, 'desk', 'jobs', job, 'returns', 'FULL');
+    mkdirSync(out, { recursive: true });
+    const names = (await views.returnView(job, 2)).clips.map((c) => c.fileName);
+    symlinkSync('/dev/full', path.join(out, names[1]?.replace('.mov', '.part.mov') ?? ''));
+    const task = await startTask(job, { kind: 'return', title: 'FULL', handles: 2, render: true });
+    expect(await done(scan, task)).toMatchObject({
+      state: 'failed',
+      message: expect.stringContaining('is full. Make room on it, then go on'),
+    });
+    const made = statSync(path.join(out, names[0] ?? '')).mtimeMs;
+    await goOn(job, task);
+    expect(await done(scan, task)).toMatchObject({ state: 'done', message: '2 clips written; all as planned' });
+    expect(statSync(path.join(out, names[0] ?? '')).mtimeMs).toBe(made);
+  });
+  it('no longer hold once a file was replaced under its name, of the same size: proof, picture and returned clip', async () => {
+    expect((await done({ kind: 'proof', events: null })).state).toBe('done');
+    const before = (await views.ledgerView(job)).rows;
+    expect(before.map((r) => r.proof?.stale)).toEqual([false, false]);
+    const file = at('A001', 'A001C001.mov');
+    const { size } = statSync(file);
+    // Other pictures, padded to the same size: a free atom at its end says nothing.
+    const other = path.join(folder, 'other.mov');
+    writeClip(other, { writer: 'intra-8bit', rate: RATES['24'], reel: 'A001', start: '01:00:00:00', frames: 24 }, 300);
+    const bytes = readFileSync(other);
+    writeFileSync(file, Buffer.concat([bytes, Buffer.alloc(Math.max(0, size - bytes.length))]));
+    await done(scan);
+    const after = (await views.ledgerView(job)).rows;
+    expect(after.map((r) => r.proof?.stale)).toEqual([true, false]);
+    expect([after[0]?.look !== before[0]?.look, after[1]?.look === before[1]?.look]).toEqual([true, true]);
+    expect((await views.returnView(job, 2)).last?.stale).toHaveLength(1);
+    expect(await seen('conform', 864_003)).toBe(307);
   });
 });
 
@@ -305,6 +385,33 @@ describe('the runner', () => {
     expect((await done(scan, first)).state).toBe('done');
     expect(await done(scan, second)).toMatchObject({ state: 'stopped', message: 'Stopped before it began' });
     expect((await done(scan, third)).state).toBe('done');
+  });
+  it('lets a task rest, also over a restart, and go on', async () => {
+    const [first, second] = [await startTask(job, scan), await startTask(job, scan)];
+    await pauseTask(job, second);
+    expect((await done(scan, first)).state).toBe('done');
+    await resumeTasks();
+    expect((await openTasks(job)).map((t) => [t.id, t.state])).toEqual([[second, 'paused']]);
+    await goOn(job, second);
+    expect((await done(scan, second)).state).toBe('done');
+    await expect(goOn(job, second)).rejects.toMatchObject({ status: 409 });
+  });
+  it('says that there is no room for what was found, and goes on when there is', async () => {
+    const bare = await jobs.createJob('Full');
+    const many = path.join(folder, 'MANY');
+    mkdirSync(many);
+    for (let n = 0; n < 1500; n++) writeFileSync(path.join(many, `${String(n).padStart(150, '0')}.mov`), '');
+    await jobs.addVolume(bare, many);
+    const pages = (n: number | null) =>
+      write(async (tx) => tx.run(sql.raw(`PRAGMA max_page_count = ${n ?? (await tx.values<[number]>(sql`PRAGMA page_count`))[0]?.[0]}`)));
+    await pages(null);
+    const task = await startTask(bare, scan);
+    const ended = await done(scan, task);
+    await pages(1_000_000);
+    expect(ended).toMatchObject({ state: 'failed', message: expect.stringContaining('is full. Make room on it, then go on') });
+    await goOn(bare, task);
+    expect(await done(scan, task)).toMatchObject({ state: 'done', message: '0 originals found; 1500 files could not be read' });
+    rmSync(many, { recursive: true });
   });
   it('takes up what was running when the server went down', async () => {
     const started = await startTask(job, scan);

@@ -1,12 +1,12 @@
 import path from 'node:path';
-import { type Algorithm, algorithmOf, checkChecksums, type MeasuredChecksum, type Original, USUAL_ALGORITHM } from '@gemello/core';
-import type { Report } from '@gemello/media';
+import { type Algorithm, algorithmOf, checkChecksums, type MeasuredChecksum, type Original, plural, USUAL_ALGORITHM } from '@gemello/core';
+import { type FileFault, isFaultOfFile } from '@gemello/media';
 import { and, eq, inArray } from 'drizzle-orm';
-import { chunks, database, write } from '../db/open';
-import { measurements, originals } from '../db/schema';
-import { mediaThreads } from '../media';
-import { workspace } from '../workspace';
-import { type Outcome, plural } from './outcome';
+import { chunks, database, write } from '../../db/open';
+import { measurements, originals } from '../../db/schema';
+import { mediaThreads } from '../../media';
+import { workspace } from '../../workspace';
+import type { Kind, Outcome, TaskAtWork } from '../kind';
 
 /** Every file of a clip as it was found, with the algorithms it is to be measured by: the usual one, and those its manifests name. */
 function filesOf(o: Original): { path: string; algorithms: Algorithm[] }[] {
@@ -21,7 +21,9 @@ function filesOf(o: Original): { path: string; algorithms: Algorithm[] }[] {
 }
 
 /** Measures the checksums of clips and keeps each as soon as it is known; a clip that was measured as it is now is passed over. */
-export async function measure(jobId: string, paths: readonly string[], report: Report, signal: AbortSignal): Promise<Outcome> {
+export const checksums: Kind<'checksums'> = { lane: () => 'background', keeps: 'what is finished', run: measure };
+
+async function measure({ jobId, options: { paths }, report, signal }: TaskAtWork<'checksums'>): Promise<Outcome> {
   const db = await database();
   const w = await workspace(jobId);
   const asked = new Set(paths);
@@ -45,15 +47,18 @@ export async function measure(jobId: string, paths: readonly string[], report: R
   const total = clips.reduce((sum, o) => sum + o.bytes, 0);
   let before = 0;
   let wrong = 0;
-  const problems: { path: string; message: string }[] = [];
+  const problems: FileFault[] = [];
   for (const clip of clips) {
     const kept = known.get(clip.path);
     let sums = kept?.stamp === clip.stamp ? kept.sums : null;
     if (!sums) {
       sums = await mediaThreads()
-        .measureChecksums({ files: filesOf(clip) }, (p) => report({ done: before + p.done, total, what: clip.fileName }), signal)
-        .catch((error: Error): MeasuredChecksum[] => {
-          if (signal.aborted) throw error;
+        .measureChecksums(
+          { files: filesOf(clip) },
+          { report: (p) => report({ done: before + p.done, total, what: clip.fileName }), signal },
+        )
+        .catch((error: unknown): MeasuredChecksum[] => {
+          if (signal.aborted || !isFaultOfFile(error)) throw error;
           problems.push({ path: clip.path, message: error.message });
           return [];
         });

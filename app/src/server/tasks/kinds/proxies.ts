@@ -1,16 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import path from 'node:path';
-import type { Decision } from '@gemello/core';
-import type { Report } from '@gemello/media';
-import type { TaskOptions } from '../../contract/tasks';
-import { jobFolder } from '../config';
-import { write } from '../db/open';
-import { volumes } from '../db/schema';
-import { RequestError } from '../http';
-import { decide, decided } from '../jobs';
-import { mediaThreads } from '../media';
-import { workspace } from '../workspace';
-import { type Outcome, plural } from './outcome';
+import { type Decision, plural } from '@gemello/core';
+import { jobFolder } from '../../config';
+import { write } from '../../db/open';
+import { volumes } from '../../db/schema';
+import { RequestError } from '../../http';
+import { decide, decided } from '../../jobs';
+import { mediaThreads } from '../../media';
+import { workspace } from '../../workspace';
+import type { Kind, Outcome, TaskAtWork } from '../kind';
 import { scanVolumes } from './scan';
 
 /** How the volume of the light copies that were made is called. */
@@ -19,12 +17,10 @@ const NAME = 'Light copies made here';
 const WHO = 'Gemello';
 
 /** Makes light copies into a folder of the job, which becomes one of its volumes, and links them to their originals. */
-export async function makeLightCopies(
-  jobId: string,
-  { paths, codec, size, burnIn }: Extract<TaskOptions, { kind: 'proxies' }>,
-  report: Report,
-  signal: AbortSignal,
-): Promise<Outcome> {
+export const proxies: Kind<'proxies'> = { lane: () => 'background', keeps: 'what is finished', run: makeLightCopies };
+
+async function makeLightCopies({ jobId, options, report, signal }: TaskAtWork<'proxies'>): Promise<Outcome> {
+  const { paths, codec, size, burnIn } = options;
   const w = await workspace(jobId);
   const asked = new Set(paths);
   const clips = w.originals
@@ -35,7 +31,7 @@ export async function makeLightCopies(
     }));
   if (clips.length === 0) throw new RequestError(409, 'None of these clips is an original that is here.');
   const folder = jobFolder(jobId, 'proxies');
-  const { made, problems } = await mediaThreads().makeProxies({ clips, folder, codec, size, burnIn }, report, signal);
+  const { made, problems } = await mediaThreads().makeProxies({ clips, folder, codec, size, burnIn }, { report, signal });
   if (made.length > 0) {
     await scanVolumes(jobId, [await volumeFor(jobId, folder)], () => {}, signal);
     const now = await workspace(jobId);
@@ -45,7 +41,7 @@ export async function makeLightCopies(
     if (words.length > 0) await decide(jobId, words, WHO);
   }
   const again = made.filter((m) => m.reused).length;
-  const parts = [`${plural(made.length, 'light copy').replace('copys', 'copies')} made`];
+  const parts = [`${plural(made.length, 'light copy', 'light copies')} made`];
   if (again > 0) parts.push(`${again} of them before`);
   if (problems.length > 0) parts.push(`${problems.length} could not be: ${problems[0]?.message}`);
   return { message: parts.join('; '), result: { folder, problems } };

@@ -1,12 +1,20 @@
-import type { Original } from '@gemello/core';
-import type { Report } from '@gemello/media';
+import { form, type Original, plural } from '@gemello/core';
+import type { FileFault, Report } from '@gemello/media';
 import { and, eq, inArray, sql } from 'drizzle-orm';
-import { chunks, database, write } from '../db/open';
-import { originals, volumes } from '../db/schema';
-import { changed } from '../jobs';
-import { mediaThreads } from '../media';
-import { workspace } from '../workspace';
-import { type Outcome, plural } from './outcome';
+import { chunks, database, write } from '../../db/open';
+import { originals, volumes } from '../../db/schema';
+import { changed } from '../../jobs';
+import { mediaThreads } from '../../media';
+import { workspace } from '../../workspace';
+import { keepInOrder } from '../keeping';
+import type { Kind, Outcome } from '../kind';
+
+/** Looks through volumes; each batch of clips is kept as it comes, and what is known already is not opened again. */
+export const scan: Kind<'scan'> = {
+  lane: () => 'background',
+  keeps: 'what is finished',
+  run: ({ jobId, options, report, signal }) => scanVolumes(jobId, options.volumes, report, signal),
+};
 
 /** Looks through volumes of the job, all of them or some: what is new is taken in, what is gone is kept as away. */
 export async function scanVolumes(jobId: string, only: readonly string[] | null, report: Report, signal: AbortSignal): Promise<Outcome> {
@@ -26,7 +34,7 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
           ),
         ),
     );
-  const problems: { path: string; message: string }[] = [];
+  const problems: FileFault[] = [];
   let count = 0;
   let fresh = 0;
   let missing = 0;
@@ -39,23 +47,21 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
     const known = new Map(before.flatMap((o) => (o.here && o.stamp ? [[o.path, o.stamp] as const] : [])));
     const at = (paths: readonly string[]) => and(mine, inArray(originals.path, [...paths]));
     const seen = new Set<string>();
-    // Each batch is kept as it comes, one after the other, so that a scan that is stopped has done what it did.
-    let keeping: Promise<void> = Promise.resolve();
-    const keep = async (found: readonly Original[]) => {
+    const keeping = keepInOrder(async (found: readonly Original[]) => {
       await write(async (tx) => {
-        await tx.delete(originals).where(at(found.map((o) => o.path)));
-        await tx.insert(originals).values(found.map((data) => ({ path: data.path, jobId, volumeId: volume.id, data, here: true })));
+        for (const part of chunks(found)) {
+          await tx.delete(originals).where(at(part.map((o) => o.path)));
+          await tx.insert(originals).values(part.map((data) => ({ path: data.path, jobId, volumeId: volume.id, data, here: true })));
+        }
       });
-    };
+    });
     const take = (found: readonly Original[]) => {
       for (const o of found) seen.add(o.path);
-      keeping = keeping.then(() => keep(found));
-      // A fault is heard when the scan ends; until then nobody waits for it.
-      keeping.catch(() => {});
+      keeping.take(found);
     };
     const found = await mediaThreads()
-      .scan({ folders: [volume.path], known }, take, (p) => report({ ...p, what: `${volume.name}: ${p.what}` }), signal)
-      .finally(() => keeping);
+      .scan({ folders: [volume.path], known }, take, { report: (p) => report({ ...p, what: `${volume.name}: ${p.what}` }), signal })
+      .finally(() => keeping.kept());
     problems.push(...found.problems);
     count += seen.size + found.unchanged.length;
     fresh += seen.size;
@@ -73,7 +79,7 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
   const parts = [`${plural(count, 'original')} found`];
   if (fresh < count) parts.push(`${fresh} of them new or changed`);
   if (problems.length > 0) parts.push(`${plural(problems.length, 'file')} could not be read`);
-  if (missing > 0) parts.push(`${plural(missing, 'file')} that a manifest names ${missing === 1 ? 'is' : 'are'} not there`);
+  if (missing > 0) parts.push(`${plural(missing, 'file')} that a manifest names ${form(missing, 'is', 'are')} not there`);
   if (away.length > 0) parts.push(`not here: ${away.map((v) => v.name).join(', ')}`);
   return { message: parts.join('; '), result: { problems } };
 }

@@ -1,0 +1,1 @@
+ALTER TABLE `event_proofs` ADD `proved_at` integer DEFAULT 0 NOT NULL;

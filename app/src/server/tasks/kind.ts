@@ -1,0 +1,40 @@
+import type { Lane, Report } from '@gemello/media';
+import type { z } from 'zod';
+import type { TaskKind, taskOptions } from '../../contract/tasks';
+import { RequestError } from '../http';
+import type { Workspace } from '../workspace';
+
+/** What a task came to: one line for people, and data for later. */
+export interface Outcome {
+  readonly message: string;
+  readonly result: unknown;
+}
+
+/** What a handler is given of the task it does the work of. */
+export interface TaskAtWork<K extends TaskKind = TaskKind> {
+  readonly jobId: string;
+  readonly options: z.output<(typeof taskOptions)[K]>;
+  readonly lane: Lane;
+  /** When it was asked for, in milliseconds: what was finished since then is not done again. */
+  readonly since: number;
+  readonly report: Report;
+  readonly signal: AbortSignal;
+}
+
+/**
+ * A kind of task. Its handler knows nothing of the runner; it keeps what it finishes as it goes, and goes on from there when
+ * it is called again with the same task: after a pause, a stop, a full disk or a restart.
+ */
+export interface Kind<K extends TaskKind> {
+  /** `waited`: a person looks at an empty place until it is done. */
+  lane(options: z.output<(typeof taskOptions)[K]>): Lane;
+  run(task: TaskAtWork<K>): Promise<Outcome>;
+  /** What a person hears when it is stopped: whether anything that was finished stays. */
+  readonly keeps: 'what is finished' | 'nothing';
+}
+
+/** The cut that is worked from, with what can be read of it now. Throws RequestError 409 where there is none. */
+export function readyToWork(w: Workspace) {
+  if (!w.list || !w.conform) throw new RequestError(409, 'There is no list yet.');
+  return { list: w.list, conform: w.conform, reachable: w.originals.filter((o) => o.here).map((o) => o.original) };
+}

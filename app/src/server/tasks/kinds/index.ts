@@ -1,0 +1,11 @@
+import type { TaskKind } from '../../../contract/tasks';
+import type { Kind } from '../kind';
+import { checksums } from './checksums';
+import { proof } from './proof';
+import { proxies } from './proxies';
+import { returning } from './return';
+import { review } from './review';
+import { scan } from './scan';
+
+/** Every kind of task. A new one has its file here, its line below, and what it may be asked in the contract. */
+export const KINDS: { readonly [K in TaskKind]: Kind<K> } = { scan, checksums, proxies, proof, return: returning, review };

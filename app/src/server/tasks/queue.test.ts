@@ -1,0 +1,4 @@
+import { openQueue } from './queue';
+import { queueContract } from './queue.contract';
+
+queueContract('The queue of this process', openQueue);
