@@ -24,7 +24,7 @@ export default defineConfig({
   },
   webServer: {
     command: `node ../scripts/serve.mjs --port ${PORT} --data ${process.env.GEMELLO_TEST_DATA}`,
-    url: `http://127.0.0.1:${PORT}/api/jobs`,
+    url: `http://127.0.0.1:${PORT}/api/up`,
     reuseExistingServer: false,
     timeout: 60_000,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 5_000 },

@@ -36,7 +36,7 @@ server.on('exit', (code) => process.exit(code ?? 0));
 
 const base = `http://127.0.0.1:${values.port}`;
 for (let tries = 0; ; tries++) {
-  const up = await fetch(`${base}/api/jobs`).then(
+  const up = await fetch(`${base}/api/up`).then(
     (r) => r.ok,
     () => false,
   );

@@ -34,3 +34,13 @@ const server = spawn(process.execPath, ['--import', import.meta.resolve('tsx'), 
 });
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
 server.on('exit', (code) => process.exit(code ?? 0));
+
+// The server loads its parts when it is first asked for something, and takes up the work that was begun with them.
+for (let tries = 0; tries < 240; tries++) {
+  const up = await fetch(`http://127.0.0.1:${values.port}/api/up`).then(
+    (r) => r.ok,
+    () => false,
+  );
+  if (up) break;
+  await new Promise((resolve) => setTimeout(resolve, 250));
+}

@@ -1,4 +1,5 @@
 export * from './compose';
+export * from './drives';
 export { DiskFull, isDiskFull, isFaultOfFile, MediaError } from './engine/av';
 export type { Readable } from './engine/reader';
 export * from './pictures';

@@ -73,6 +73,8 @@ export interface VolumeView {
   readonly name: string;
   readonly path: string;
   readonly here: boolean;
+  /** `silent`: its drive does not answer. */
+  readonly is: 'here' | 'away' | 'silent';
   readonly scannedAt: number | null;
   readonly originals: number;
   /** Files that a hash manifest on it names and that are not there; paths. */

@@ -95,20 +95,20 @@ describe('an upload', () => {
 
 describe('folders of this machine', () => {
   const cards = path.join(folder, 'cards');
-  it('are shown below the roots given at start, and nowhere else', () => {
-    expect(browse(null)).toEqual({ path: '', parent: null, folders: [cards, path.join(folder, 'archive')] });
-    expect(browse(cards)).toEqual({ path: cards, parent: '', folders: [path.join(cards, 'A001')] });
-    expect(browse(path.join(cards, 'A001'))).toMatchObject({ parent: cards, folders: [] });
+  it('are shown below the roots given at start, and nowhere else', async () => {
+    expect(await browse(null)).toEqual({ path: '', parent: null, folders: [cards, path.join(folder, 'archive')] });
+    expect(await browse(cards)).toEqual({ path: cards, parent: '', folders: [path.join(cards, 'A001')] });
+    expect(await browse(path.join(cards, 'A001'))).toMatchObject({ parent: cards, folders: [] });
     for (const outside of [folder, '/', path.join(cards, '..'), path.join(folder, 'private')])
-      expect(() => browse(outside)).toThrow('lies outside the folders this server may look into.');
+      await expect(browse(outside)).rejects.toThrow('lies outside the folders this server may look into.');
   });
-  it('are not reached by a link that leads outside, or by a name that only begins alike', () => {
-    expect(() => browse(path.join(cards, 'link'))).toThrow('lies outside');
-    expect(() => browse(path.join(folder, 'cards-old'))).toThrow('lies outside');
+  it('are not reached by a link that leads outside, or by a name that only begins alike', async () => {
+    await expect(browse(path.join(cards, 'link'))).rejects.toThrow('lies outside');
+    await expect(browse(path.join(folder, 'cards-old'))).rejects.toThrow('lies outside');
     expect(() => mustBeAllowed(path.join(folder, 'cards-old'))).toThrow('lies outside');
     expect(() => mustBeAllowed(path.join(cards, 'A001'))).not.toThrow();
   });
-  it('that are not there are said to be so', () => {
-    expect(() => browse(path.join(cards, 'B002'))).toThrow(/There is no folder .*B002 on this machine\. Is its drive mounted\?/);
+  it('that are not there are said to be so', async () => {
+    await expect(browse(path.join(cards, 'B002'))).rejects.toThrow(/There is no folder .*B002 on this machine\. Is its drive mounted\?/);
   });
 });

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { realpathSync, statSync } from 'node:fs';
+import { realpathSync } from 'node:fs';
 import path from 'node:path';
 import {
   applyDecisions,
@@ -20,10 +20,11 @@ import { announce } from './changes';
 import { jobFolder } from './config';
 import { chunks, database, write } from './db/open';
 import { decisions, jobs, originals, readings, references, volumes } from './db/schema';
+import { placeAt } from './drives';
 import { RequestError } from './http';
 import { mediaThreads } from './media';
 import { readingAmong, readingOf, readingRow } from './readings';
-import { mustBeAllowed } from './roots';
+import { mustBeAllowed, noFolder } from './roots';
 import { forgetWorkspace, type Workspace, workspace } from './workspace';
 
 /** Who decides; there are no accounts on one machine. */
@@ -43,16 +44,12 @@ export async function jobIds(): Promise<string[]> {
 /** Sets which criteria must hold for a candidate to count. Accepted pairs stand whatever the rules. */
 export const setRules = (jobId: string, rules: Rules): Promise<string> => decide(jobId, [{ kind: 'rules', rules }]);
 
-/** Takes a movie on this machine as the reference render. It is only read. */
+/** Takes a movie on this machine as the reference render: one below the folders that may be looked into, or one that was uploaded. It is only read. */
 export async function addReference(jobId: string, file: string): Promise<void> {
   await workspace(jobId);
-  let real: string;
-  try {
-    real = realpathSync(path.resolve(file));
-    if (!statSync(real).isFile()) throw new Error('no file');
-  } catch {
-    throw new RequestError(404, `There is no file ${file} on this machine.`);
-  }
+  const { kind, real } = await placeAt(file, `There is no file ${file} on this machine.`);
+  if (kind !== 'file') throw new RequestError(404, `${file} is a folder, not a movie.`);
+  if (!real.startsWith(realpathSync(jobFolder(jobId, 'reference')))) mustBeAllowed(real);
   const movie = await mediaThreads().probe(real);
   await write((tx) => tx.insert(references).values({ id: randomUUID(), jobId, data: movie, createdAt: Date.now() }));
   decided(jobId);
@@ -67,13 +64,8 @@ export function uploadedReferencePath(jobId: string, name: string): string {
 /** Adds a folder as a volume. Returns its id; one that is known already is not added twice. */
 export async function addVolume(jobId: string, folder: string): Promise<string> {
   const { volumes: known } = await workspace(jobId);
-  let real: string;
-  try {
-    real = realpathSync(path.resolve(folder));
-    if (!statSync(real).isDirectory()) throw new Error('no folder');
-  } catch {
-    throw new RequestError(404, `There is no folder ${folder} on this machine. Is its drive mounted?`);
-  }
+  const { kind, real } = await placeAt(folder, noFolder(folder));
+  if (kind !== 'folder') throw new RequestError(404, noFolder(folder));
   mustBeAllowed(real);
   const same = known.find((v) => v.path === real);
   if (same) return same.id;

@@ -1,8 +1,8 @@
-import { readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { guessLogMapping, holdLog, readClipLog, readLogTable, saysSomething } from '@gemello/core';
 import type { z } from 'zod';
 import type { LogView, logSchema } from '../contract';
+import { answered, drives } from './drives';
 import { RequestError } from './http';
 import { decide } from './jobs';
 import { noteEach } from './originals';
@@ -16,16 +16,18 @@ const LARGEST = 32 * 1024 * 1024;
 /** The clip logs that lie on the job's volumes, as paths, each with its volume; `understood` when its headings say what they are. */
 export async function logsOnVolumes(jobId: string): Promise<{ path: string; name: string; volume: string; understood: boolean }[]> {
   const { volumes } = await workspace(jobId);
-  return volumes
-    .filter((v) => v.here)
-    .flatMap((v) =>
-      (v.papers?.logs ?? []).flatMap((file) => {
-        const text = textOf(file);
-        if (text === null) return [];
-        const understood = saysSomething(guessLogMapping(readLogTable(text.slice(0, 64_000)).headings));
-        return [{ path: file, name: path.basename(file), volume: v.name, understood }];
-      }),
-    );
+  const all = volumes.filter((v) => v.here).flatMap((v) => (v.papers?.logs ?? []).map((file) => ({ file, volume: v.name })));
+  const read = await Promise.all(
+    all.map(async ({ file, volume }) => {
+      const text = await drives()
+        .textOf(file, LARGEST)
+        .catch(() => null);
+      if (text === null) return [];
+      const understood = saysSomething(guessLogMapping(readLogTable(text.slice(0, 64_000)).headings));
+      return [{ path: file, name: path.basename(file), volume, understood }];
+    }),
+  );
+  return read.flat();
 }
 
 /** Holds a log against the originals; with `take`, what it says is set as one decision, and its notes go to the clips. */
@@ -70,15 +72,7 @@ async function logText(jobId: string, file: string | null): Promise<string> {
   const { volumes } = await workspace(jobId);
   if (!file || !volumes.some((v) => v.papers?.logs.includes(file)))
     throw new RequestError(404, 'There is no such clip log on the volumes.');
-  const text = textOf(file);
+  const text = await answered(drives().textOf(file, LARGEST));
   if (text === null) throw new RequestError(422, `${path.basename(file)} is too large for a clip log, or cannot be opened.`);
   return text;
-}
-
-function textOf(file: string): string | null {
-  try {
-    return statSync(file).size <= LARGEST ? readFileSync(file, 'utf8') : null;
-  } catch {
-    return null;
-  }
 }

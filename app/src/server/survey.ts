@@ -11,6 +11,7 @@ import { eq, sql } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
 import { database } from './db/open';
 import { measurements, originals, type VolumePapers } from './db/schema';
+import type { VolumeWhereabouts } from './drives';
 
 export interface VolumeState {
   readonly id: string;
@@ -19,6 +20,8 @@ export interface VolumeState {
   readonly formerPaths: readonly string[];
   readonly scannedAt: number | null;
   readonly papers: VolumePapers | null;
+  readonly is: VolumeWhereabouts;
+  /** True while it can be read. */
   readonly here: boolean;
 }
 

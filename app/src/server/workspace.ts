@@ -1,4 +1,3 @@
-import { existsSync } from 'node:fs';
 import {
   type Applied,
   acceptPairs,
@@ -20,6 +19,7 @@ import { LRUCache } from 'lru-cache';
 import { type Database, database } from './db/open';
 import { eventProofs, jobs, lists, references, volumes } from './db/schema';
 import { upgradeJob } from './db/upgrade';
+import { whereaboutsOf } from './drives';
 import { RequestError } from './http';
 import { type Log, readLog } from './log';
 import { type ListRow, readingOf, readListRow } from './readings';
@@ -59,7 +59,8 @@ export function forgetWorkspace(jobId: string, originals: 'as they were' | 'anew
 /** The job as it stands, with volumes as they are mounted now. Throws RequestError 404 when there is none. */
 export async function workspace(jobId: string): Promise<Workspace> {
   const found = await (known.get(jobId) ?? keep(jobId));
-  const moved = found.volumes.some((v) => v.here !== existsSync(v.path));
+  const now = await Promise.all(found.volumes.map((v) => whereaboutsOf(v.path)));
+  const moved = found.volumes.some((v, i) => v.is !== now[i]);
   return moved ? keep(jobId) : found;
 }
 
@@ -85,7 +86,12 @@ async function load(jobId: string): Promise<Workspace> {
   const volumeRows = await db.select().from(volumes).where(eq(volumes.jobId, jobId));
   const proofRows = await db.select().from(eventProofs).where(eq(eventProofs.jobId, jobId));
 
-  const volumeStates = volumeRows.map(({ jobId: _, ...v }): VolumeState => ({ ...v, here: existsSync(v.path) }));
+  const volumeStates = await Promise.all(
+    volumeRows.map(async ({ jobId: _, ...v }): Promise<VolumeState> => {
+      const is = await whereaboutsOf(v.path);
+      return { ...v, is, here: is === 'here' };
+    }),
+  );
   const moves = volumeStates.flatMap((v) => v.formerPaths.map((from) => ({ from, to: v.path })));
   const delivery = listRow && (await readListRow(db, listRow));
   const log = await readLog(db, jobId, moves, delivery ? readingOf(delivery.list).events : []);

@@ -84,7 +84,7 @@ function Volume({ job, volume: v }: { job: string; volume: VolumeView }) {
         </form>
       )}
       <span className={v.here ? 'quiet' : ''} style={v.here ? undefined : { color: 'var(--state-away)' }}>
-        {v.here ? clips(v.originals) : `not here; ${clips(v.originals)} known`}
+        {v.here ? clips(v.originals) : `${v.is === 'silent' ? 'not answering' : 'not here'}; ${clips(v.originals)} known`}
       </span>
       <FilesInTrouble
         opens="over"

@@ -21,7 +21,9 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
   const db = await database();
   const { volumes: all } = await workspace(jobId);
   const chosen = all.filter((v) => !only || only.includes(v.id));
-  const away = chosen.filter((v) => !v.here);
+  // Of a drive that does not answer nothing is known: what was found on it stays as it is.
+  const silent = chosen.filter((v) => v.is === 'silent');
+  const away = chosen.filter((v) => v.is === 'away');
   if (away.length > 0)
     await write((tx) =>
       tx
@@ -81,6 +83,7 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
   if (problems.length > 0) parts.push(`${plural(problems.length, 'file')} could not be read`);
   if (missing > 0) parts.push(`${plural(missing, 'file')} that a manifest names ${form(missing, 'is', 'are')} not there`);
   if (away.length > 0) parts.push(`not here: ${away.map((v) => v.name).join(', ')}`);
+  if (silent.length > 0) parts.push(`not answering: ${silent.map((v) => v.name).join(', ')}`);
   return { message: parts.join('; '), result: { problems } };
 }
 

@@ -10,7 +10,7 @@ const LOOK = 3_000;
 
 /** Which volumes of a job are here now. */
 const mounted = async (job: string): Promise<string> =>
-  `mounted: ${(await workspace(job)).volumes.map((v) => `${v.id} ${v.here}`).join(', ')}`;
+  `mounted: ${(await workspace(job)).volumes.map((v) => `${v.id} ${v.is}`).join(', ')}`;
 
 /** Server-sent events: progress of tasks, and which resources changed. */
 export const GET = route(async (context) => {

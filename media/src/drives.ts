@@ -1,0 +1,80 @@
+import { fileURLToPath } from 'node:url';
+import { Piscina } from 'piscina';
+import type { Look, Seen } from './look';
+import { TSX } from './threads';
+
+/** The place that was asked about did not answer in time: a network that hangs, a drive that is asleep or dying. */
+export class NotAnswering extends Error {
+  override readonly name = 'NotAnswering';
+  constructor(readonly path: string) {
+    super(`${path} does not answer. Is its drive asleep, or its network gone?`);
+  }
+}
+
+/** What stands at a path: links resolved. */
+export type Place = Extract<Seen, { readonly kind: string }>;
+
+/** Looks at volumes from threads of their own: a drive that hangs holds up a thread and nobody else. */
+export interface Drives {
+  /** What stands at a path; null when nothing does. Rejects with NotAnswering. */
+  at(path: string): Promise<Place | null>;
+  /** The folders in a folder, by path, those that begin with a dot left out; null when it may not be opened. Rejects with NotAnswering. */
+  foldersIn(path: string): Promise<string[] | null>;
+  /** The text of a file of at most `limit` bytes; null when it is larger, or cannot be read. Rejects with NotAnswering. */
+  textOf(path: string, limit: number): Promise<string | null>;
+  close(): Promise<void>;
+}
+
+/** An answer is waited for this long, in milliseconds: longer than a busy machine takes, shorter than a person waits. */
+const PATIENCE = 2000;
+/** So many paths may hang at once before others are taken to hang as well. */
+const MOST_HANGING = 16;
+
+/** Opens the threads; `worker` and `patience` are for tests. */
+export function openDrives(worker: URL = new URL('./look.ts', import.meta.url), patience = PATIENCE): Drives {
+  const pool = new Piscina({
+    filename: fileURLToPath(worker),
+    execArgv: ['--import', TSX],
+    // One is always free while another hangs.
+    minThreads: 2,
+    maxThreads: MOST_HANGING,
+    idleTimeout: 30_000,
+  });
+  /** A thread takes a moment to start, which is not the drive's fault. */
+  const ready = pool.run({ look: 'nothing', path: '' } satisfies Look);
+  const hanging = new Set<string>();
+  const hangs = (path: string) => [...hanging].some((h) => path === h || path.startsWith(`${h}/`));
+
+  const ask = async (look: Look): Promise<Seen> => {
+    await ready;
+    if (hangs(look.path)) throw new NotAnswering(look.path);
+    const answer = pool.run(look) as Promise<Seen>;
+    let late: NodeJS.Timeout | undefined;
+    const patient = new Promise<never>((_, reject) => {
+      late = setTimeout(() => {
+        // It is not asked again before it has answered, so that no more than one thread hangs on it.
+        hanging.add(look.path);
+        reject(new NotAnswering(look.path));
+      }, patience);
+    });
+    const done = () => hanging.delete(look.path);
+    answer.then(done, done);
+    try {
+      return await Promise.race([answer, patient]);
+    } finally {
+      clearTimeout(late);
+    }
+  };
+  return {
+    async at(path) {
+      const seen = await ask({ look: 'at', path });
+      return seen !== null && typeof seen === 'object' && 'kind' in seen ? seen : null;
+    },
+    foldersIn: async (path) => (await ask({ look: 'folders', path })) as string[] | null,
+    textOf: async (path, limit) => (await ask({ look: 'text', path, limit })) as string | null,
+    close: async () => {
+      await ready;
+      await pool.destroy();
+    },
+  };
+}

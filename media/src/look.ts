@@ -1,0 +1,55 @@
+import { readdirSync, readFileSync, realpathSync, statSync } from 'node:fs';
+import path from 'node:path';
+
+/** What is asked of a drive. */
+export type Look =
+  | { readonly look: 'nothing'; readonly path: '' }
+  | { readonly look: 'at'; readonly path: string }
+  | { readonly look: 'folders'; readonly path: string }
+  | { readonly look: 'text'; readonly path: string; readonly limit: number };
+
+/** The answer: a place, names, a text, or null for nothing. */
+export type Seen = { readonly kind: 'folder' | 'file' | 'other'; readonly real: string } | readonly string[] | string | null;
+
+/** Entry point of a thread that looks at drives; it may hang as long as they do. */
+export default function look(asked: Look): Seen {
+  switch (asked.look) {
+    case 'nothing':
+      return null;
+    case 'at':
+      return placeAt(asked.path);
+    case 'folders':
+      return foldersIn(asked.path);
+    case 'text':
+      return textOf(asked.path, asked.limit);
+  }
+}
+
+function placeAt(file: string): Seen {
+  try {
+    const real = realpathSync(path.resolve(file));
+    const state = statSync(real);
+    return { kind: state.isDirectory() ? 'folder' : state.isFile() ? 'file' : 'other', real };
+  } catch {
+    return null;
+  }
+}
+
+function textOf(file: string, limit: number): string | null {
+  try {
+    return statSync(file).size <= limit ? readFileSync(file, 'utf8') : null;
+  } catch {
+    return null;
+  }
+}
+
+function foldersIn(folder: string): string[] | null {
+  try {
+    return readdirSync(folder, { withFileTypes: true })
+      .filter((e) => e.isDirectory() && !e.name.startsWith('.'))
+      .map((e) => path.join(folder, e.name))
+      .sort();
+  } catch {
+    return null;
+  }
+}

@@ -1,0 +1,47 @@
+import { mkdirSync, symlinkSync } from 'node:fs';
+import path from 'node:path';
+import { afterAll, describe, expect, it } from 'vitest';
+import { NotAnswering, openDrives } from '../src';
+import { scratch } from './scratch';
+
+const { folder, at, put, end } = scratch();
+const drives = openDrives(new URL('./fakes/hanging.ts', import.meta.url), 300);
+afterAll(async () => {
+  await drives.close();
+  end();
+});
+put('CARD/.hidden/note.txt', '');
+put('CARD/A001/clip.txt', '');
+put('CARD/log.csv', 'clip,reel\n');
+symlinkSync(at('CARD'), at('link'));
+
+describe('what stands on a drive', () => {
+  it('is a folder, a file or nothing, links resolved', async () => {
+    expect(await drives.at(at('link'))).toEqual({ kind: 'folder', real: at('CARD') });
+    expect(await drives.at(at('CARD/log.csv'))).toMatchObject({ kind: 'file' });
+    expect(await drives.at(at('nowhere'))).toBeNull();
+    expect(await drives.foldersIn(at('CARD'))).toEqual([at('CARD/A001')]);
+    expect(await drives.foldersIn(at('nowhere'))).toBeNull();
+    expect(await drives.textOf(at('CARD/log.csv'), 100)).toBe('clip,reel\n');
+    expect(await drives.textOf(at('CARD/log.csv'), 3)).toBeNull();
+  });
+});
+
+describe('a drive that hangs', () => {
+  it('is said not to answer, keeps nobody else waiting, and is heard when it answers again', async () => {
+    const hung = at('hangs-1000');
+    mkdirSync(hung);
+    let turns = 0;
+    const timer = setInterval(() => turns++, 5);
+    await expect(drives.at(hung)).rejects.toThrow(NotAnswering);
+    clearInterval(timer);
+    expect(turns).toBeGreaterThan(20);
+    // Whatever lies on it is not asked for meanwhile; all else is.
+    const asked = performance.now();
+    await expect(drives.at(path.join(hung, 'A001'))).rejects.toThrow('does not answer');
+    expect(performance.now() - asked).toBeLessThan(100);
+    expect(await drives.at(at('CARD'))).toMatchObject({ kind: 'folder', real: path.join(folder, 'CARD') });
+    put('hangs-1000.awake', '');
+    await expect.poll(() => drives.at(hung).catch(() => null), { timeout: 5000 }).toEqual({ kind: 'folder', real: hung });
+  });
+});
