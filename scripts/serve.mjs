@@ -1,9 +1,10 @@
 // Starts the built web application on 127.0.0.1. Builds it first when it is not there.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
+import { buildApp } from './build.mjs';
 
 const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
 const { values } = parseArgs({
@@ -15,10 +16,7 @@ const { values } = parseArgs({
   },
 });
 const entry = path.join(root, 'app', 'dist', 'server', 'entry.mjs');
-if (!existsSync(entry)) {
-  const built = spawnSync('npm', ['run', 'build'], { cwd: root, stdio: ['ignore', 2, 2] });
-  if (built.status !== 0) process.exit(built.status ?? 1);
-}
+if (!existsSync(entry)) buildApp();
 
 const server = spawn(process.execPath, ['--import', import.meta.resolve('tsx'), entry], {
   stdio: 'inherit',
@@ -36,11 +34,11 @@ for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill
 server.on('exit', (code) => process.exit(code ?? 0));
 
 // The server loads its parts when it is first asked for something, and takes up the work that was begun with them.
-for (let tries = 0; tries < 240; tries++) {
+for (let tries = 0; tries < 1200; tries++) {
   const up = await fetch(`http://127.0.0.1:${values.port}/api/up`).then(
     (r) => r.ok,
     () => false,
   );
   if (up) break;
-  await new Promise((resolve) => setTimeout(resolve, 250));
+  await new Promise((resolve) => setTimeout(resolve, 50));
 }

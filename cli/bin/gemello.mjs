@@ -1,6 +1,8 @@
 #!/usr/bin/env node
-import { register } from 'tsx/esm/api';
+import { builtMain } from './built.mjs';
 
-register();
-const { main } = await import('../src/main.ts');
-process.exitCode = await main(process.argv.slice(2));
+const built = await builtMain();
+if (!built) (await import('tsx/esm/api')).register();
+const { main } = built ?? (await import('../src/main.ts'));
+process.exitCode = await main(process.argv.slice(2), new URL('../..', import.meta.url));
+built?.ended();

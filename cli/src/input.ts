@@ -14,7 +14,7 @@ import {
   readDelivery,
   rulesSchema,
 } from '@gemello/core';
-import { fingerprinted, type MediaThreads, openThreads, type Progress, type ScanProblem } from '@gemello/media';
+import type { MediaThreads, Progress, ScanProblem } from '@gemello/media';
 import type { Command } from 'commander';
 import { UsageError } from './exit';
 
@@ -89,13 +89,14 @@ function rulesOption(text: string) {
 }
 
 /** Checks that folders are there before long work begins. */
-export function folders(names: readonly string[]): string[] {
+function folders(names: readonly string[]): string[] {
   for (const name of names) if (!existsSync(name) || !statSync(name).isDirectory()) throw new UsageError(`There is no folder ${name}.`);
   return names.map((name) => path.resolve(name));
 }
 
-/** Opens the media threads for one piece of work and closes them whatever comes of it. */
+/** Opens the media threads for one piece of work and closes them whatever comes of it. Loaded only then: the media engine takes a moment. */
 export async function withThreads(work: (pool: MediaThreads) => Promise<void>): Promise<void> {
+  const { openThreads } = await import('@gemello/media');
   const pool = openThreads();
   try {
     await work(pool);
@@ -124,6 +125,7 @@ export async function scanned(pool: MediaThreads, names: readonly string[]): Pro
     (found) => originals.push(...found),
     progressTo(process.stderr, 'scan'),
   );
+  const { fingerprinted } = await import('@gemello/media');
   return { originals: fingerprinted(originals.sort((a, b) => (a.path < b.path ? -1 : 1))), problems };
 }
 

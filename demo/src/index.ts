@@ -1,2 +1,3 @@
-export { type DemoPaths, demoPaths, generateDemo } from './generate';
+export { generateDemo } from './generate';
+export { type DemoPaths, demoPaths, isCurrent } from './place';
 export { DEMO_JOB, seedDemo } from './seed';

@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, renameSync } from 'node:fs';
 import path from 'node:path';
-import type { DemoPaths } from './generate';
+import type { DemoPaths } from './place';
 
 export const DEMO_JOB = 'The Salt Year';
 const AWAY = 'SALT_03';

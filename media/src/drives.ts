@@ -1,7 +1,7 @@
 import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 import type { Look, Seen } from './look';
-import { TSX } from './threads';
+import { loader, threadFrom } from './threads';
 
 /** The place that was asked about did not answer in time: a network that hangs, a drive that is asleep or dying. */
 export class NotAnswering extends Error {
@@ -30,11 +30,10 @@ const PATIENCE = 2000;
 /** So many paths may hang at once before others are taken to hang as well. */
 const MOST_HANGING = 16;
 
-/** Opens the threads; `worker` and `patience` are for tests. */
-export function openDrives(worker: URL = new URL('./look.ts', import.meta.url), patience = PATIENCE): Drives {
+/** Opens the threads; `drive` and `patience` are for tests, the one a file that answers in place of drives. */
+export function openDrives(drive: URL | null = null, patience = PATIENCE): Drives {
   const pool = new Piscina({
-    filename: fileURLToPath(worker),
-    execArgv: ['--import', TSX],
+    ...(drive ? { filename: fileURLToPath(drive), execArgv: loader() } : threadFrom('look')),
     // One is always free while another hangs.
     minThreads: 2,
     maxThreads: MOST_HANGING,

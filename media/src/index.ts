@@ -1,8 +1,8 @@
 export * from './compose';
 export * from './drives';
-export { DiskFull, isDiskFull, isFaultOfFile, MediaError } from './engine/av';
 export type { Readable } from './engine/reader';
 export * from './pictures';
+export * from './plain';
 export * from './probe';
 export * from './tasks';
 export * from './threads';

@@ -4,7 +4,7 @@ import { fileURLToPath, pathToFileURL } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import { type Delivery, type EventProof, LIST_FORMATS, type MeasuredChecksum, type Original, type Written } from '@gemello/core';
 import { Piscina } from 'piscina';
-import { DiskFull, MediaError } from './engine/av';
+import { DiskFull, MediaError } from './plain';
 import type { ProofBasis } from './tasks/against';
 import type { ChecksumsPayload } from './tasks/checksums';
 import type { Fingerprinted } from './tasks/fingerprints';
@@ -28,8 +28,17 @@ import type {
   WriteListPayload,
 } from './worker';
 
-/** Threads start with the loader that lets them read TypeScript. */
-export const TSX = pathToFileURL(createRequire(import.meta.url).resolve('tsx')).href;
+/** True where this is run as it is written, and not as JavaScript that was made of it (cli/bin/built.mjs). */
+const asWritten = import.meta.url.endsWith('.ts');
+
+/** How a thread is started that begins with a file of this folder, by its name: as written with the loader that reads TypeScript. */
+export const threadFrom = (name: 'worker' | 'look') => ({
+  filename: fileURLToPath(new URL(asWritten ? `./${name}.ts` : `./${name}.mjs`, import.meta.url)),
+  execArgv: loader(),
+});
+
+/** What Node is told so that it reads TypeScript. */
+export const loader = (): string[] => (asWritten ? ['--import', pathToFileURL(createRequire(import.meta.url).resolve('tsx')).href] : []);
 
 /** Work that a person waits for has threads of its own, which nothing else is given. */
 export const LANES = ['waited', 'background'] as const;
@@ -81,11 +90,7 @@ const PATIENCE = 20_000;
 /** Opens the threads: as many for long work as there are cores, at low priority, and others for what a person waits for. */
 export function openThreads(): MediaThreads {
   const cores = availableParallelism();
-  const options = {
-    filename: fileURLToPath(new URL('./worker.ts', import.meta.url)),
-    execArgv: ['--import', TSX],
-    atomics: 'async' as const,
-  };
+  const options = { ...threadFrom('worker'), atomics: 'async' as const };
   const pools: Record<Lane, Piscina> = {
     background: new Piscina({ ...options, minThreads: 1, maxThreads: cores, env: { ...process.env, GEMELLO_NICE: '10' } }),
     waited: new Piscina({ ...options, minThreads: 1, maxThreads: Math.max(2, cores) }),

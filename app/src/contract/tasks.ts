@@ -18,7 +18,7 @@ export const taskOptions = {
   review: z.object({ burnIn: z.boolean().default(true), sound: z.boolean().default(true) }),
 } as const;
 export type TaskKind = keyof typeof taskOptions;
-export const TASK_KINDS = Object.keys(taskOptions) as TaskKind[];
+const TASK_KINDS = Object.keys(taskOptions) as TaskKind[];
 
 /** A kind of task with what it is asked. */
 export type TaskOptions = { [K in TaskKind]: { readonly kind: K } & z.output<(typeof taskOptions)[K]> }[TaskKind];

@@ -26,7 +26,7 @@ export class RequestError extends Error {
 export const jsonText = (text: string, status = 200): Response =>
   new Response(text, { status, headers: { 'content-type': 'application/json', 'cache-control': 'no-store' } });
 
-export const json = (body: unknown, status = 200): Response => jsonText(JSON.stringify(body), status);
+const json = (body: unknown, status = 200): Response => jsonText(JSON.stringify(body), status);
 
 /** Wraps a handler: what it returns becomes JSON, what it throws becomes a message and a status. */
 export function route(handler: (context: APIContext) => Promise<unknown>): APIRoute {

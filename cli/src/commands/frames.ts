@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { formatTimecode, parseTimecode, recordSpan } from '@gemello/core';
-import { SHOWS, type Show } from '@gemello/media';
+import { SHOWS, type Show } from '@gemello/media/plain';
 import type { Command } from 'commander';
 import { conforms, layCut } from '../conforming';
 import { EXIT, UsageError } from '../exit';

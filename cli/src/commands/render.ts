@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import path from 'node:path';
-import { RENDER_CODECS, type RenderCodec } from '@gemello/media';
+import { RENDER_CODECS, type RenderCodec } from '@gemello/media/plain';
 import type { Command } from 'commander';
 import { conforms, layCut } from '../conforming';
 import { EXIT, UsageError } from '../exit';

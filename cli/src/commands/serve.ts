@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import type { Command } from 'commander';
 
-export function addServe(program: Command, finish: (code: number) => void): void {
+export function addServe(program: Command, finish: (code: number) => void, root: URL): void {
   program
     .command('serve')
     .description('the web application, on this machine only')
@@ -10,7 +10,7 @@ export function addServe(program: Command, finish: (code: number) => void): void
     .option('--root <dir...>', 'folders that may be browsed and added as volumes; none: any, by path', [])
     .option('--data <dir>', 'folder for the database and what Gemello makes', '.data')
     .action(async (options) => {
-      const script = fileURLToPath(new URL('../../../scripts/serve.mjs', import.meta.url));
+      const script = fileURLToPath(new URL('scripts/serve.mjs', root));
       const server = spawn(
         process.execPath,
         [script, '--port', options.port, '--data', options.data, ...options.root.flatMap((r: string) => ['--root', r])],

@@ -173,7 +173,7 @@ function belongsTo(scope: Exclude<Scope, { of: 'event' }>): (event: StandingEven
 }
 
 /** How many frames an event asks for that its original has not; 0 where that is not known. */
-export function missingFrames(draft: Draft, event: StandingEvent, tail: Frames): Frames {
+function missingFrames(draft: Draft, event: StandingEvent, tail: Frames): Frames {
   const { pair } = event;
   const frames = pair ? draft.room(pair.original) : undefined;
   if (!pair || frames === undefined) return 0;

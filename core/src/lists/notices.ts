@@ -1,7 +1,7 @@
 import type { Notice } from '../edit';
 
 /** Notices of one kind that are told one by one; what goes beyond is told as a number. */
-export const MOST_OF_A_KIND = 500;
+const MOST_OF_A_KIND = 500;
 
 /** The notices of one reading, in the order they came up. */
 export interface NoticeLog<N extends Notice | Omit<Notice, 'event'> = Notice> {

@@ -3,9 +3,9 @@ import { type Cdl, type Frames, gradePixels, hasFrame, heldFrame, isNeutral, loo
 import { LRUCache } from 'lru-cache';
 import { AV_PIX_FMT_RGBA64LE, SWS_ACCURATE_RND, SWS_BICUBIC, SWS_FULL_CHR_H_INT } from 'node-av/constants';
 import { avGetPixFmtName, type Frame } from 'node-av/lib';
-import { MediaError } from '../engine/av';
 import { openPictures, type PictureReader } from '../engine/reader';
 import { makeScaler, type Scaler } from '../engine/scaler';
+import { MediaError } from '../plain';
 import { stampOf } from '../probe';
 import type { Pixels } from './place';
 

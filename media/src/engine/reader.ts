@@ -3,7 +3,8 @@ import path from 'node:path';
 import { type Frames, fileOfFrame, heldFrame, type Original, type Rate } from '@gemello/core';
 import { AV_NOPTS_VALUE, AVERROR_EAGAIN, AVERROR_EOF, AVMEDIA_TYPE_VIDEO, AVSEEK_FLAG_BACKWARD } from 'node-av/constants';
 import { Codec, CodecContext, FormatContext, Frame, Packet, type Stream } from 'node-av/lib';
-import { MediaError, must } from './av';
+import { MediaError } from '../plain';
+import { must } from './av';
 
 /** Frames a reader decodes on towards its goal rather than seeking again. */
 const NEAR: Frames = 32;

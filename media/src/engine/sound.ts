@@ -18,7 +18,8 @@ import {
   SoftwareResampleContext,
   type Stream,
 } from 'node-av/lib';
-import { MediaError, must } from './av';
+import { MediaError } from '../plain';
+import { must } from './av';
 
 /** A file whose sound goes along with pictures: its own pictures begin at `from` and end at `to`, in seconds of the new movie. */
 export interface SoundSource {

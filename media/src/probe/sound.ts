@@ -10,9 +10,9 @@ import {
   type Warning,
   withoutExtension,
 } from '@gemello/core';
-import { MediaError } from '../engine/av';
 import { readWavHeader } from '../headers/bwf';
 import { openHead } from '../headers/file';
+import { MediaError } from '../plain';
 import { ALONE, type Beside, stampOf, statedRate } from './beside';
 
 /**

@@ -82,7 +82,7 @@ export function referenceStartOf(reference: Original, conform: Conform): Frames 
 }
 
 /** At most `most` places spread evenly over `total`. */
-export function spread(total: number, most: number): number[] {
+function spread(total: number, most: number): number[] {
   const count = Math.min(total, most);
   return Array.from({ length: count }, (_, i) => Math.floor(((i + 0.5) * total) / count));
 }

@@ -3,7 +3,7 @@ import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 import path from 'node:path';
 import type { Algorithm, MeasuredChecksum } from '@gemello/core';
 import { createXXHash3, createXXHash64, createXXHash128 } from 'hash-wasm';
-import { MediaError } from '../engine/av';
+import { MediaError } from '../plain';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
 export interface ChecksumsPayload {

@@ -22,7 +22,7 @@ import {
   sourceFrameAt,
 } from '@gemello/core';
 import { readPartLuma } from '../compose';
-import { isFaultOfFile } from '../engine/av';
+import { isFaultOfFile } from '../plain';
 import { LumaStrip } from '../strip';
 import { type Against, comparable, openProof, type ProofBasis, sampledOf, withoutTitles } from './against';
 import { searchIn, withFound } from './search';

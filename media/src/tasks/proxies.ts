@@ -12,12 +12,12 @@ import {
 } from '@gemello/core';
 import { AV_PIX_FMT_RGB24, SWS_BICUBIC } from 'node-av/constants';
 import type { Frame } from 'node-av/lib';
-import { MediaError } from '../engine/av';
 import { makeBurnIn } from '../engine/burn';
 import { openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
 import type { SoundSource } from '../engine/sound';
 import { openMovieWriter } from '../engine/writer';
+import { MediaError } from '../plain';
 import { probeMovie } from '../probe';
 import { openRecord } from './record';
 import { type Report, type StopSignal, stopIfAsked } from './task';

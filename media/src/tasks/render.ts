@@ -17,16 +17,13 @@ import {
 } from '@gemello/core';
 import { AV_PIX_FMT_RGB24, AV_PIX_FMT_RGB48LE, SWS_BICUBIC } from 'node-av/constants';
 import { compositionOf, openCompositor, openSources, toRgb24, toRgb48 } from '../compose';
-import { MediaError } from '../engine/av';
 import { makeBurnIn } from '../engine/burn';
 import { makeScaler } from '../engine/scaler';
 import { openMovieWriter, type WriterName } from '../engine/writer';
+import { MediaError, type RenderCodec } from '../plain';
 import { probeMovie } from '../probe';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
-/** What a whole conform is written as: ten bits and every frame by itself, the same at less, or a small movie to look at. */
-export const RENDER_CODECS = ['intra', 'intra-light', 'review'] as const;
-export type RenderCodec = (typeof RENDER_CODECS)[number];
 const WRITER: Record<RenderCodec, WriterName> = { intra: 'intra', 'intra-light': 'intra-light', review: 'proxy-small' };
 
 export interface RenderPayload {

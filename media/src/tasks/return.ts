@@ -23,10 +23,10 @@ import {
 } from '@gemello/core';
 import { AV_PIX_FMT_RGB48LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
 import { lutOf } from '../compose';
-import { isFaultOfFile, MediaError } from '../engine/av';
 import { openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
 import { openMovieWriter } from '../engine/writer';
+import { isFaultOfFile, MediaError } from '../plain';
 import { probeMovie, stampOf } from '../probe';
 import { openRecord, writeWhole } from './record';
 import { type Report, type StopSignal, stopIfAsked } from './task';

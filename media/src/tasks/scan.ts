@@ -1,7 +1,7 @@
 import { readdirSync, realpathSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { groupNumbered, type NumberedRun, type Original, withoutExtension } from '@gemello/core';
-import { MediaError } from '../engine/av';
+import { MediaError } from '../plain';
 import { type Beside, probeMovie, probeNumbered, probeSound, probeStill, stampOf } from '../probe';
 import { openPapers } from '../probe/papers';
 import { type Report, type StopSignal, stopIfAsked } from './task';

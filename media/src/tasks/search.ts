@@ -11,7 +11,7 @@ import {
   wholePart,
 } from '@gemello/core';
 import { readPartLuma } from '../compose';
-import { isFaultOfFile } from '../engine/av';
+import { isFaultOfFile } from '../plain';
 import { type Against, openProof, type ProofBasis, samplesOf } from './against';
 import { type FileFault, type Report, type StopSignal, stopIfAsked } from './task';
 

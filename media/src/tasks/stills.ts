@@ -15,14 +15,10 @@ import {
 } from '@gemello/core';
 import sharp from 'sharp';
 import { compositionOf, type Drawing, openCompositor, openSources, toRgb48 } from '../compose';
-import { MediaError } from '../engine/av';
+import { MediaError, type Show } from '../plain';
 import { referenceStartOf } from './against';
 import { writeWhole } from './record';
 import { type Report, type StopSignal, stopIfAsked } from './task';
-
-/** What a still shows of a record frame. */
-export const SHOWS = ['conform', 'reference', 'facing', 'split', 'difference'] as const;
-export type Show = (typeof SHOWS)[number];
 
 export interface StillsPayload {
   readonly list: Standing;

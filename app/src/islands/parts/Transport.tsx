@@ -1,6 +1,6 @@
 import type { Rate } from '@gemello/core';
 import { formatTimecode } from '@gemello/core/time';
-import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight } from 'lucide-react';
+import { ChevronLeftIcon, ChevronRightIcon, TrackNextIcon, TrackPreviousIcon } from '@radix-ui/react-icons';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { LedgerRow } from '../../contract';
@@ -39,26 +39,27 @@ export function Transport({ row, rate }: { row: LedgerRow; rate: Rate }) {
   useHotkeys('i', () => to(start), [to, start]);
   useHotkeys('o', () => to(out - 1), [to, out]);
 
-  const step = (label: string, n: number, Icon: typeof ChevronLeft) => (
+  const step = (label: string, n: number, Icon: typeof ChevronLeftIcon) => (
     <button type="button" className="btn btn-xs btn-ghost px-1" aria-label={label} title={label} onClick={() => to(n)}>
-      <Icon size={15} />
+      <Icon />
     </button>
   );
   return (
     <div className="flex items-center gap-1">
-      {step('First frame (I)', start, ChevronFirst)}
-      {step('One frame back (left arrow)', at - 1, ChevronLeft)}
+      {step('First frame (I)', start, TrackPreviousIcon)}
+      {step('One frame back (left arrow)', at - 1, ChevronLeftIcon)}
       <input
         type="range"
         aria-label="Frame of the event"
+        aria-valuetext={formatTimecode(at, rate)}
         className="range range-xs grow"
         min={start}
         max={out - 1}
         value={at}
         onChange={(e) => to(Number(e.target.value))}
       />
-      {step('One frame on (right arrow)', at + 1, ChevronRight)}
-      {step('Last frame (O)', out - 1, ChevronLast)}
+      {step('One frame on (right arrow)', at + 1, ChevronRightIcon)}
+      {step('Last frame (O)', out - 1, TrackNextIcon)}
       <span className="tc text-xs pl-1" title="Record timecode and frame of the event">
         {formatTimecode(at, rate)} <span className="quiet">{`${at - start + 1}/${out - start}`}</span>
       </span>

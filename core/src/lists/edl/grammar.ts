@@ -87,7 +87,7 @@ function endOfLine(text: string, from: number): number {
 }
 
 /** Tells what a line is; null for an empty one. Never throws; what it does not know comes back as `unknown` or `broken`. */
-export function readLine(raw: string): Line | null {
+function readLine(raw: string): Line | null {
   const line = (raw.charCodeAt(0) === 0xfeff ? raw.slice(1) : raw).trim();
   if (line === '') return null;
   if (line.length < SHORTEST_LINE && !/^[*\dMA]/i.test(line)) return { kind: 'unknown', text: line };

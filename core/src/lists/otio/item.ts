@@ -254,7 +254,7 @@ function markersOf(r: Reading, item: OtioItem, range: OtioRange | null, begins: 
   });
 }
 
-export const markerText = ({ name, comment }: { name?: string | null | undefined; comment?: string | null | undefined }): string =>
+const markerText = ({ name, comment }: { name?: string | null | undefined; comment?: string | null | undefined }): string =>
   [name, comment].filter(Boolean).join(' ');
 
 /** How notes begin that stand for markers of what is no event. */

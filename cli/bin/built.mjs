@@ -1,0 +1,108 @@
+// The command line as JavaScript: built when it is first called, and again when its sources changed; kept beside the packages.
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import vm from 'node:vm';
+import { stampOf } from '../../scripts/stamp.mjs';
+
+const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..', '..');
+// Inside of `cli`, packages are found as its sources find them.
+const kept = path.join(root, 'cli', 'node_modules', '.built');
+
+/** What the command line is made of. */
+const SOURCES = ['core/src', 'media/src', 'cli/src', 'cli/bin', 'package-lock.json'];
+
+/** Native code and files beside it are left where they are. */
+const EXTERNAL = ['node-av', 'sharp', '@napi-rs/canvas', 'piscina', 'tsx'];
+
+/** Messages of the schema library in other languages than English are said nowhere. */
+const englishOnly = {
+  name: 'english-only',
+  setup(build) {
+    build.onResolve({ filter: /locales\/index\.js$/ }, ({ importer }) =>
+      /[\\/]zod[\\/]/.test(importer) ? { path: 'none', namespace: 'empty' } : undefined,
+    );
+    build.onLoad({ filter: /.*/, namespace: 'empty' }, () => ({ contents: 'export {};' }));
+  },
+};
+
+/** The media engine is loaded by the commands that need it, from a file of its own. */
+const mediaApart = {
+  name: 'media-apart',
+  setup(build) {
+    build.onResolve({ filter: /^@gemello\/media$/ }, () => ({ path: './media.mjs', external: true }));
+  },
+};
+
+const COMMON = { bundle: true, minify: true, platform: 'node', target: 'node20', external: EXTERNAL, logLevel: 'error' };
+
+async function build(folder) {
+  const { build } = await import('esbuild');
+  mkdirSync(kept, { recursive: true });
+  const made = mkdtempSync(path.join(kept, 'part-'));
+  const media = (name) => path.join(root, 'media', 'src', `${name}.ts`);
+  await build({
+    ...COMMON,
+    entryPoints: { media: media('index'), worker: media('worker'), look: media('look') },
+    outdir: made,
+    outExtension: { '.js': '.mjs' },
+    splitting: true,
+    format: 'esm',
+    plugins: [englishOnly],
+    banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
+  });
+  await build({
+    ...COMMON,
+    entryPoints: [path.join(root, 'cli', 'src', 'main.ts')],
+    outfile: path.join(made, 'main.cjs'),
+    format: 'cjs',
+    plugins: [englishOnly, mediaApart],
+    banner: { js: '(function (exports, require, module) {' },
+    footer: { js: '})' },
+  });
+  try {
+    renameSync(made, folder);
+  } catch (error) {
+    // Another call was first.
+    rmSync(made, { recursive: true, force: true });
+    if (!existsSync(folder)) throw error;
+  }
+  for (const old of readdirSync(kept))
+    if (path.join(kept, old) !== folder && !old.startsWith('part-')) rmSync(path.join(kept, old), { recursive: true, force: true });
+}
+
+/** Keeps what the engine compiled, as it is after a run; the next one starts a third sooner. Not being able to is no fault. */
+function keepCompiled(script, file) {
+  try {
+    writeFileSync(`${file}.${process.pid}`, script.createCachedData());
+    renameSync(`${file}.${process.pid}`, file);
+  } catch {}
+}
+
+/**
+ * The main function as it was built, building it where that is needed, with `ended`, to be called after it. Null where it
+ * cannot be built, such as where nothing may be written: then the sources are run as they are.
+ */
+export async function builtMain() {
+  const folder = path.join(kept, stampOf(root, SOURCES));
+  const file = path.join(folder, 'main.cjs');
+  const compiled = path.join(folder, `main.${process.version}.cache`);
+  try {
+    if (!existsSync(file)) await build(folder);
+  } catch {
+    return null;
+  }
+  const cachedData = existsSync(compiled) ? readFileSync(compiled) : undefined;
+  const script = new vm.Script(readFileSync(file, 'utf8'), {
+    filename: file,
+    cachedData,
+    importModuleDynamically: vm.constants.USE_MAIN_CONTEXT_DEFAULT_LOADER,
+  });
+  const module = { exports: {} };
+  script.runInThisContext()(module.exports, createRequire(file), module);
+  const ended = () => {
+    if (!cachedData || script.cachedDataRejected) keepCompiled(script, compiled);
+  };
+  return { main: module.exports.main, ended };
+}

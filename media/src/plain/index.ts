@@ -1,0 +1,3 @@
+/** What can be said of media work without opening the media engine, which takes a moment. */
+export * from './choices';
+export * from './faults';
