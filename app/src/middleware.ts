@@ -1,7 +1,8 @@
 import { defineMiddleware } from 'astro:middleware';
+import { clearDeleted } from './server/jobs';
 import { resumeTasks } from './server/tasks/runner';
 
-const resumed = resumeTasks();
+const resumed = clearDeleted(Date.now()).then(resumeTasks);
 
 /** Only this machine's own names are answered, so that no foreign page can reach the server by a name of its own. */
 export const onRequest = defineMiddleware(async (context, next) => {

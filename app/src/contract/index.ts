@@ -36,7 +36,13 @@ export const stillSchema = z.object({
   frame: z.coerce.number().int().min(0),
   show: z.enum(['conform', 'reference', 'facing', 'split', 'difference']),
 });
-export const settingsSchema = z.object({ rules: rulesSchema });
+const jobTitle = z.string().trim().min(1, 'Give the job a name.').max(120);
+/** What of a job may be set: its rules, its name, whether it is deleted. */
+export const jobChangeSchema = z.union([
+  z.object({ rules: rulesSchema }),
+  z.object({ title: jobTitle }),
+  z.object({ deleted: z.boolean() }),
+]);
 
 /** Largest uploads, in bytes. */
 export const LARGEST_LIST = 128 * 1024 * 1024;
@@ -48,24 +54,32 @@ export interface JobCounts {
   readonly verdicts: Record<Verdict, number>;
 }
 
-/** A stretch of the ribbon. Frames count from the start of the cut. */
+/** A stretch of a job's small ribbon: one or several events in the same state. Shares of the cut's length, 0 to 1. */
 export interface RibbonSpan {
-  readonly event: string;
   readonly layer: number;
   readonly from: number;
   readonly to: number;
   readonly state: PairState;
 }
 
-export interface JobSummary {
-  readonly id: string;
-  readonly title: string;
-  readonly createdAt: number;
+/** What the desk shows of a job, as it was when it last changed. */
+export interface StoredSummary {
   readonly listTitle: string | null;
   readonly durationFrames: number;
   readonly counts: JobCounts | null;
-  readonly ribbon: RibbonSpan[];
+  readonly ribbon: readonly RibbonSpan[];
+}
+
+export interface JobSummary extends Partial<StoredSummary> {
+  readonly id: string;
+  readonly title: string;
+  readonly createdAt: number;
+  /** When anything in it was last decided, delivered or found. */
+  readonly changedAt: number;
+  /** Tasks that have not ended. */
   readonly running: number;
+  /** True while its numbers are being counted: those shown, if any, are older. */
+  readonly counting: boolean;
 }
 
 export interface VolumeView {

@@ -1,8 +1,10 @@
+import { plural } from '@gemello/core/words';
 import { QueryClientProvider } from '@tanstack/react-query';
-import { useState } from 'react';
-import { Toaster } from 'sonner';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useRef, useState } from 'react';
+import { Toaster, toast } from 'sonner';
 import type { JobSummary } from '../contract';
-import { client, useJobs, useNewJob } from './data/queries';
+import { client, undoing, useChangeJob, useJobs, useNewJob } from './data/queries';
 import { Glyph } from './parts/Glyph';
 import { SmallRibbon } from './parts/Ribbon';
 
@@ -18,6 +20,56 @@ export function Desk() {
 
 function Jobs() {
   const { data: jobs, error } = useJobs();
+  const [words, setWords] = useState('');
+  const shown = (jobs ?? []).filter((j) => holds(j, words));
+  return (
+    <main className="h-full flex flex-col">
+      <div className="w-full max-w-5xl mx-auto px-6 pt-8 pb-4 grid gap-x-8 gap-y-4 sm:grid-cols-[auto_1fr]">
+        <header className="flex items-center gap-3">
+          <img src="/icon.svg" alt="" width={38} />
+          <div>
+            <h1 className="text-xl font-semibold leading-none">Gemello</h1>
+            <p className="quiet mt-1">Every event of a cut has a twin among the camera originals.</p>
+          </div>
+        </header>
+        <NewJob />
+      </div>
+      <div className="w-full max-w-5xl mx-auto px-6 pb-2 flex items-baseline gap-3">
+        <h2 className="font-medium">{jobs ? plural(jobs.length, 'job') : 'Jobs'}</h2>
+        {(jobs?.length ?? 0) > 1 && (
+          <input
+            type="search"
+            className="input input-sm w-64 ml-auto"
+            aria-label="Find a job"
+            placeholder="Find a job by its name or its cut"
+            value={words}
+            onChange={(e) => setWords(e.target.value)}
+          />
+        )}
+      </div>
+      {error && <p className="text-error w-full max-w-5xl mx-auto px-6">{error.message}</p>}
+      {jobs?.length === 0 && (
+        <p className="quiet w-full max-w-5xl mx-auto px-6">
+          There is no job yet. Name one above and start it; then import its edit list and its reference.
+        </p>
+      )}
+      {shown.length === 0 && (jobs?.length ?? 0) > 0 && (
+        <p className="quiet w-full max-w-5xl mx-auto px-6">No job has this in its name or its cut.</p>
+      )}
+      <List jobs={shown} />
+    </main>
+  );
+}
+
+const holds = ({ title, listTitle }: JobSummary, words: string): boolean => {
+  const text = `${title} ${listTitle ?? ''}`.toLowerCase();
+  return words
+    .toLowerCase()
+    .split(/\s+/)
+    .every((w) => text.includes(w));
+};
+
+function NewJob() {
   const create = useNewJob();
   const [title, setTitle] = useState('');
   const start = async (e: React.FormEvent) => {
@@ -26,67 +78,135 @@ function Jobs() {
     location.assign(`/job/${id}/turnover`);
   };
   return (
-    <main className="h-full overflow-y-auto">
-      <div className="max-w-4xl mx-auto px-6 py-10">
-        <header className="flex items-end gap-4 mb-8">
-          <img src="/icon.svg" alt="" width={38} />
-          <div>
-            <h1 className="text-xl font-semibold leading-none">Gemello</h1>
-            <p className="quiet mt-1">Every event of a cut has a twin among the camera originals.</p>
-          </div>
-        </header>
-        <form onSubmit={start} className="flex gap-2 mb-8">
-          <input
-            className="input input-sm grow"
-            aria-label="Name of the new job"
-            placeholder="Name of a new job"
-            value={title}
-            onChange={(e) => setTitle(e.target.value)}
-          />
-          <button type="submit" className="btn btn-sm btn-primary" disabled={title.trim() === ''}>
-            Start a job
-          </button>
-        </form>
-        {error && <p className="text-error">{error.message}</p>}
-        {jobs?.length === 0 && <p className="quiet">Nothing on the desk yet. Start a job, then bring in its edit list and reference.</p>}
-        <ul className="space-y-px">
-          {jobs?.map((job) => (
-            <li key={job.id}>
-              <a
-                href={`/job/${job.id}/${job.listTitle ? 'pairing' : 'turnover'}`}
-                className="block bg-base-200 hover:bg-base-300 px-4 py-3"
-              >
-                <JobLine job={job} />
-              </a>
-            </li>
-          ))}
-        </ul>
-      </div>
-    </main>
+    <form onSubmit={start} className="flex gap-2 items-center sm:justify-end">
+      <input
+        className="input input-sm grow sm:max-w-72"
+        aria-label="Name of the new job"
+        placeholder="Name of a new job"
+        value={title}
+        onChange={(e) => setTitle(e.target.value)}
+      />
+      <button type="submit" className="btn btn-sm btn-primary" disabled={title.trim() === '' || create.isPending}>
+        Start a job
+      </button>
+    </form>
   );
 }
 
-function JobLine({ job }: { job: JobSummary }) {
-  const open =
-    job.counts &&
-    (['proposed', 'contested', 'doubtful', 'short', 'away', 'unpaired'] as const).filter((s) => (job.counts?.states[s] ?? 0) > 0);
+const ROW = 86;
+
+function List({ jobs }: { jobs: readonly JobSummary[] }) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({ count: jobs.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 4 });
   return (
-    <>
-      <div className="flex items-baseline gap-3 mb-2">
-        <span className="font-medium text-base">{job.title}</span>
-        <span className="quiet text-xs">{job.listTitle ?? 'no list yet'}</span>
-        {job.running > 0 && <span className="text-xs">working</span>}
-        <span className="ml-auto flex gap-3 text-xs items-center">
-          {open?.map((state) => (
-            <span key={state} className="flex items-center gap-1">
-              <Glyph state={state} size={22} /> {job.counts?.states[state]} {state}
-            </span>
-          ))}
-          {open?.length === 0 && <span className="quiet">everything paired</span>}
-          {(job.counts?.verdicts.differs ?? 0) > 0 && <span>{`${job.counts?.verdicts.differs} findings`}</span>}
-        </span>
+    <div ref={scroller} className="grow min-h-0 overflow-y-auto">
+      <ul className="relative max-w-5xl mx-auto" style={{ height: virtual.getTotalSize() }}>
+        {virtual.getVirtualItems().map(({ index, start }) => {
+          const job = jobs[index];
+          if (!job) return null;
+          return (
+            <li key={job.id} className="absolute inset-x-6" style={{ top: start, height: ROW - 2 }} data-testid="job">
+              <JobLine job={job} />
+            </li>
+          );
+        })}
+      </ul>
+    </div>
+  );
+}
+
+const OPEN = ['proposed', 'contested', 'doubtful', 'short', 'away', 'unpaired'] as const;
+
+const day = (ms: number) => new Date(ms).toLocaleDateString([], { year: 'numeric', month: 'short', day: 'numeric' });
+const moment = (ms: number) => `${day(ms)}, ${new Date(ms).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`;
+
+function JobLine({ job }: { job: JobSummary }) {
+  const [naming, setNaming] = useState(false);
+  const change = useChangeJob();
+  const remove = () =>
+    change.mutate(
+      { id: job.id, deleted: true },
+      {
+        onSuccess: () => {
+          toast(`${job.title} is deleted. It can be brought back for 30 days by undoing this.`, {
+            duration: 30_000,
+            action: undoing(() => change.mutate({ id: job.id, deleted: false })),
+          });
+        },
+      },
+    );
+  return (
+    <div className="h-full bg-base-200 px-4 py-2 flex flex-col gap-1 justify-center">
+      <div className="flex items-baseline gap-3 min-w-0">
+        {naming ? (
+          <Rename job={job} onDone={() => setNaming(false)} />
+        ) : (
+          <a href={`/job/${job.id}/${job.listTitle ? 'pairing' : 'turnover'}`} className="font-medium text-base truncate hover:underline">
+            {job.title}
+          </a>
+        )}
+        <span className="quiet truncate">{job.listTitle ?? (job.counting ? '' : 'no list yet')}</span>
+        <span className="ml-auto" />
+        <button type="button" className="btn btn-xs btn-ghost" aria-label={`Rename ${job.title}`} onClick={() => setNaming(!naming)}>
+          Rename
+        </button>
+        <button type="button" className="btn btn-xs btn-ghost" aria-label={`Delete ${job.title}`} onClick={remove}>
+          Delete
+        </button>
       </div>
-      {job.durationFrames > 0 && <SmallRibbon spans={job.ribbon} length={job.durationFrames} />}
-    </>
+      {job.ribbon && job.ribbon.length > 0 ? <SmallRibbon spans={job.ribbon} /> : <div className="h-3" />}
+      <div className="flex items-center gap-4 text-xs min-w-0">
+        <span className="quiet whitespace-nowrap">
+          changed {moment(job.changedAt)} · started {moment(job.createdAt)}
+        </span>
+        <span className="ml-auto" />
+        <Standing job={job} />
+      </div>
+    </div>
+  );
+}
+
+/** What is open in a job, as far as it is counted. */
+function Standing({ job: { counts, counting, running } }: { job: JobSummary }) {
+  const open = counts && OPEN.filter((state) => counts.states[state] > 0);
+  return (
+    <span className="flex gap-3 items-center whitespace-nowrap">
+      {running > 0 && <span>{plural(running, 'task')} running</span>}
+      {open?.map((state) => (
+        <span key={state} className="flex items-center gap-1">
+          <Glyph state={state} size={22} /> {counts?.states[state]} {state}
+        </span>
+      ))}
+      {open?.length === 0 && <span className="quiet">everything is paired</span>}
+      {(counts?.verdicts.differs ?? 0) > 0 && <span>{plural(counts?.verdicts.differs ?? 0, 'difference')} found</span>}
+      {counting && <span className="quiet">counting…</span>}
+    </span>
+  );
+}
+
+function Rename({ job, onDone }: { job: JobSummary; onDone: () => void }) {
+  const change = useChangeJob();
+  const [title, setTitle] = useState(job.title);
+  return (
+    <form
+      className="flex gap-1"
+      onSubmit={(e) => {
+        e.preventDefault();
+        change.mutate({ id: job.id, title }, { onSuccess: onDone });
+      }}
+    >
+      <input
+        className="input input-xs w-64"
+        aria-label={`New name for ${job.title}`}
+        // biome-ignore lint/a11y/noAutofocus: the person has just asked to write here
+        autoFocus
+        value={title}
+        onChange={(e) => setTitle(e.target.value)}
+        onKeyDown={(e) => e.key === 'Escape' && onDone()}
+      />
+      <button type="submit" className="btn btn-xs btn-primary" disabled={title.trim() === '' || change.isPending}>
+        Rename
+      </button>
+    </form>
   );
 }

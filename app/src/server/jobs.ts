@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { realpathSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
 import path from 'node:path';
 import {
   applyDecisions,
@@ -15,16 +16,33 @@ import {
   type Rules,
   refusalText,
 } from '@gemello/core';
-import { and, desc, eq, gt, isNull } from 'drizzle-orm';
+import { and, desc, eq, gt, isNull, lt } from 'drizzle-orm';
 import { announce } from './changes';
 import { jobFolder } from './config';
 import { chunks, database, write } from './db/open';
-import { decisions, jobs, originals, readings, references, volumes } from './db/schema';
+import {
+  decisions,
+  eventProofs,
+  filters,
+  jobSummaries,
+  jobs,
+  listFiles,
+  lists,
+  measurements,
+  originals,
+  proofs,
+  readings,
+  references,
+  remarks,
+  tasks,
+  volumes,
+} from './db/schema';
 import { placeAt } from './drives';
-import { RequestError } from './http';
+import { log, RequestError } from './http';
 import { mediaThreads } from './media';
 import { readingAmong, readingOf, readingRow } from './readings';
 import { mustBeAllowed, noFolder } from './roots';
+import { jobChanged } from './summaries';
 import { forgetWorkspace, type Workspace, workspace } from './workspace';
 
 /** Who decides; there are no accounts on one machine. */
@@ -36,10 +54,62 @@ export async function createJob(title: string): Promise<string> {
   return id;
 }
 
-export async function jobIds(): Promise<string[]> {
-  const rows = await (await database()).select({ id: jobs.id }).from(jobs).orderBy(desc(jobs.createdAt));
-  return rows.map((r) => r.id);
+/** Gives a job another name. */
+export async function renameJob(jobId: string, title: string): Promise<void> {
+  await workspace(jobId);
+  await write((tx) => tx.update(jobs).set({ title }).where(eq(jobs.id, jobId)));
+  decided(jobId);
 }
+
+/** Takes a job off the desk, or brings it back. Nothing of it is gone until it is cleared away. */
+export async function deleteJob(jobId: string, deleted: boolean): Promise<void> {
+  await workspace(jobId);
+  await write((tx) =>
+    tx
+      .update(jobs)
+      .set({ deletedAt: deleted ? Date.now() : null })
+      .where(eq(jobs.id, jobId)),
+  );
+}
+
+/** Deleted jobs are kept for this long, in milliseconds: thirty days. */
+const KEPT = 30 * 24 * 3600 * 1000;
+
+/** Clears away what was deleted long ago: everything that was kept of it, and all that was made for it. Originals are not ours. */
+export async function clearDeleted(now: number): Promise<void> {
+  const old = await (await database())
+    .select({ id: jobs.id })
+    .from(jobs)
+    .where(lt(jobs.deletedAt, now - KEPT));
+  for (const { id } of old) {
+    await write(async (tx) => {
+      const own = await tx.select({ id: lists.id }).from(lists).where(eq(lists.jobId, id));
+      for (const list of own) {
+        await tx.delete(listFiles).where(eq(listFiles.listId, list.id));
+        await tx.delete(proofs).where(eq(proofs.listId, list.id));
+      }
+      for (const table of OF_JOB) await tx.delete(table).where(eq(table.jobId, id));
+      await tx.delete(jobs).where(eq(jobs.id, id));
+    });
+    await rm(jobFolder(id), { recursive: true, force: true });
+  }
+}
+
+/** The tables whose rows belong to a job, each before what it refers to. */
+const OF_JOB = [
+  decisions,
+  readings,
+  measurements,
+  remarks,
+  filters,
+  eventProofs,
+  originals,
+  volumes,
+  references,
+  tasks,
+  jobSummaries,
+  lists,
+];
 
 /** Sets which criteria must hold for a candidate to count. Accepted pairs stand whatever the rules. */
 export const setRules = (jobId: string, rules: Rules): Promise<string> => decide(jobId, [{ kind: 'rules', rules }]);
@@ -250,4 +320,5 @@ export function provenSoFar(jobId: string): void {
 
 function tellAll(jobId: string): void {
   announce(jobId, { kind: 'job' }, { kind: 'ledger' }, { kind: 'originals' }, { kind: 'activity' });
+  jobChanged(jobId).catch((error) => log.error({ err: error, jobId }, 'a job could not be marked as changed'));
 }

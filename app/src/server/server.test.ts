@@ -18,6 +18,7 @@ type Jobs = typeof import('./jobs');
 type Views = typeof import('./views');
 let jobs: Jobs;
 let views: Views;
+let summaries: typeof import('./summaries');
 let write: typeof import('./db/open')['write'];
 let reading: typeof import('./db/open')['database'];
 let schema: typeof import('./db/schema');
@@ -29,6 +30,7 @@ let logs: typeof import('./logs');
 beforeAll(async () => {
   jobs = await import('./jobs');
   views = await import('./views');
+  summaries = await import('./summaries');
   schema = await import('./db/schema');
   changes = await import('./changes');
   lists = await import('./lists');
@@ -86,13 +88,43 @@ describe('a job', () => {
     expect(await states(id)).toEqual(['proposed', 'proposed', 'exempt']);
     await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
     expect(await states(id)).toEqual(['paired', 'proposed', 'exempt']);
-    const summary = await views.jobSummary(id);
+    const summary = await summaries.summarise(id);
     expect(summary).toMatchObject({ listTitle: 'SMALL', durationFrames: 72, counts: { states: { paired: 1, proposed: 1, exempt: 1 } } });
-    expect(summary.ribbon.map((s) => [s.from, s.to])).toEqual([
-      [0, 24],
-      [24, 48],
-      [48, 72],
+    expect(summary.ribbon.map((s) => [s.from * 72, s.to * 72, s.state])).toEqual([
+      [0, 24, 'paired'],
+      [24, 48, 'proposed'],
+      [48, 72, 'exempt'],
     ]);
+  });
+  it('stands on the desk with what was counted last, and is counted again behind it once it has changed', async () => {
+    const { id, original } = await job();
+    await summaries.summarise(id);
+    const onDesk = async () => (await summaries.deskView()).find((j) => j.id === id);
+    await expect.poll(onDesk, { timeout: 10_000 }).toMatchObject({ counting: false, counts: { states: { proposed: 2 } } });
+    await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
+    await expect.poll(async () => (await onDesk())?.counting).toBe(true);
+    expect(await onDesk()).toMatchObject({ counts: { states: { paired: 0, proposed: 2 } } });
+    await expect.poll(onDesk, { timeout: 10_000 }).toMatchObject({ counting: false, counts: { states: { paired: 1, proposed: 1 } } });
+    await jobs.renameJob(id, 'Another name');
+    expect(await onDesk()).toMatchObject({ title: 'Another name' });
+  });
+  it('is brought back after it was deleted, and is gone with all that is its own once it was cleared away', async () => {
+    const { id } = await job();
+    const { id: other } = await job();
+    await summaries.summarise(id);
+    const onDesk = async () => (await summaries.deskView()).some((j) => j.id === id);
+    await jobs.deleteJob(id, true);
+    expect(await onDesk()).toBe(false);
+    await jobs.deleteJob(id, false);
+    expect(await onDesk()).toBe(true);
+    await jobs.deleteJob(id, true);
+    const days = 24 * 3600 * 1000;
+    await jobs.clearDeleted(Date.now() + 29 * days);
+    expect(await states(id)).toHaveLength(3);
+    await jobs.clearDeleted(Date.now() + 31 * days);
+    jobs.changed(id);
+    await expect(states(id)).rejects.toMatchObject({ status: 404 });
+    expect(await states(other)).toHaveLength(3);
   });
   it('keeps the log of what was withdrawn, and takes it up again', async () => {
     const { id, original } = await job();
@@ -250,7 +282,7 @@ describe('a proof holds only while what it was made from stands', () => {
     expect(await standing()).toMatchObject({ verdict: 'same', stale: false });
     const slip = await jobs.decide(id, [{ kind: 'slip', event: E[1], original, sourceStartFrame: 11 }]);
     expect(await standing()).toMatchObject({ stale: true });
-    expect((await views.jobSummary(id)).counts?.verdicts).toMatchObject({ same: 0, unchecked: 3 });
+    expect((await summaries.summarise(id)).counts?.verdicts).toMatchObject({ same: 0, unchecked: 3 });
     await jobs.withdraw(id, slip);
     expect(await standing()).toMatchObject({ stale: false });
   });

@@ -2,8 +2,6 @@ import {
   atRecordIn,
   basisOfClip,
   checkPreparation,
-  countStates,
-  countVerdicts,
   type Decision,
   decisionsFile,
   decisionText,
@@ -36,64 +34,22 @@ import {
   type DecisionView,
   type FileProblem,
   fileProblemSchema,
-  type JobCounts,
-  type JobSummary,
   type JobView,
   type LedgerRow,
   type LedgerView,
   type ReturnView,
-  type RibbonSpan,
   type TurnoverView,
 } from '../contract';
 import { database } from './db/open';
 import { decisionLog } from './jobs';
 import type { DecisionRow } from './log';
-import { lookOf, lookOfJob, mark, proofMark } from './marks';
+import { lookOf, lookOfJob, mark } from './marks';
 import { volumeViews } from './originals';
 import { readingsOf } from './readings';
 import { rateStated, settingChecks } from './settings';
+import { countsOf, proofHolds } from './summaries';
 import { allTasks, openTasks, taskView } from './tasks/runner';
 import { type Workspace, workspace } from './workspace';
-
-/** A short line for the desk: what the job is, and what is still open in it. */
-export async function jobSummary(jobId: string): Promise<JobSummary> {
-  const w = await workspace(jobId);
-  const span = w.list ? recordSpan(w.list) : { in: 0, out: 0 };
-  return {
-    id: w.id,
-    title: w.title,
-    createdAt: w.createdAt,
-    listTitle: w.list?.title ?? null,
-    durationFrames: lengthOf(span),
-    counts: w.list ? counts(w) : null,
-    ribbon: ribbon(w, span.in),
-    running: (await openTasks(jobId)).length,
-  };
-}
-
-function ribbon(w: Workspace, start: number): RibbonSpan[] {
-  const layers = [...new Set(w.pairings.map((p) => p.track))];
-  return w.pairings.map((p) => ({
-    event: p.event.key,
-    layer: layers.indexOf(p.track),
-    from: p.event.record.in - start,
-    to: p.event.record.out - start,
-    state: p.state,
-  }));
-}
-
-function counts(w: Workspace): JobCounts {
-  const accepted = shotsByKey(w.conform);
-  const verdicts = w.pairings.map((p) => {
-    const stored = w.proofs.get(p.event.key);
-    return { verdict: stored && holds(w, stored, accepted.get(p.event.key)) ? stored.proof.verdict : ('unchecked' as const) };
-  });
-  return { states: countStates(w.pairings), verdicts: countVerdicts(verdicts) };
-}
-
-/** True while what a proof was made from is what stands now. */
-const holds = (w: Workspace, stored: { madeFrom: string }, shot: Shot | undefined): boolean =>
-  shot !== undefined && w.reference !== null && w.conform !== null && stored.madeFrom === proofMark(w.conform, shot, w.reference);
 
 export async function jobView(jobId: string): Promise<JobView> {
   const w = await workspace(jobId);
@@ -147,7 +103,7 @@ export async function ledgerView(jobId: string): Promise<LedgerView> {
     rate,
     span,
     rows: rows.sort((a, b) => a.recordFrames.in - b.recordFrames.in),
-    counts: counts(w),
+    counts: countsOf(w),
     look: mark(rows.map((r) => r.look)),
   };
 }
@@ -158,7 +114,7 @@ function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: S
   const decided = w.applied?.provenance.get(event.key) ?? {};
   const stored = w.proofs.get(event.key);
   const { source, sourceRate } = atRecordIn(event, rate);
-  const stale = !(stored && holds(w, stored, accepted));
+  const stale = !(stored && proofHolds(w, stored, accepted));
   const join = event.transitionIn;
   const standIn = (p.acceptedPath && w.standIns.get(p.acceptedPath)) || null;
   return {

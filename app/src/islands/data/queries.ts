@@ -32,7 +32,14 @@ export const client = new QueryClient({ defaultOptions: { queries: { staleTime: 
 
 const complain = (error: Error) => toast.error(error.message, { duration: 12_000 });
 
-export const useJobs = () => useQuery({ queryKey: ['jobs'], queryFn: () => ask<JobSummary[]>('/api/jobs'), staleTime: 0 });
+/** The desk; it is asked for again while jobs are being counted or worked on. */
+export const useJobs = () =>
+  useQuery({
+    queryKey: ['jobs'],
+    queryFn: () => ask<JobSummary[]>('/api/jobs'),
+    staleTime: 0,
+    refetchInterval: ({ state }) => (state.data?.some((j) => j.counting || j.running > 0) ? 2000 : false),
+  });
 
 function useResource<T>(job: string, name: string, query = '') {
   return useQuery({ queryKey: [job, name, query], queryFn: () => ask<T>(`/api/jobs/${job}${name === 'job' ? '' : `/${name}`}${query}`) });
@@ -103,6 +110,16 @@ function useChange<Input, Output = unknown>(change: (input: Input) => Promise<Ou
   return useMutation({ mutationFn: change, onError: complain });
 }
 
+/** Renames a job, deletes it or brings it back; the desk is shown as it is then. */
+export function useChangeJob() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, ...change }: { id: string } & ({ title: string } | { deleted: boolean })) =>
+      send('PATCH', `/api/jobs/${id}`, change),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['jobs'] }),
+    onError: complain,
+  });
+}
 export const useNewJob = () => useChange((title: string) => send<{ id: string }>('POST', '/api/jobs', { title }));
 const upload = <T>(address: string, file: File) =>
   ask<T>(address, { method: 'PUT', body: file, headers: { 'content-type': 'application/octet-stream' } });
@@ -185,7 +202,7 @@ export function useTakeIn(job: string) {
 }
 
 /** The button in a message that takes back what it tells of. */
-const undoing = (undo: () => void) => ({
+export const undoing = (undo: () => void) => ({
   label: 'Undo',
   onClick() {
     undo();

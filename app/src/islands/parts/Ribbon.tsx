@@ -1,8 +1,7 @@
-import type { PairState } from '@gemello/core';
 import { formatTimecode } from '@gemello/core/time';
 import { scaleLinear } from 'd3';
 import { useEffect, useRef, useState } from 'react';
-import type { LedgerRow, LedgerView } from '../../contract';
+import type { JobSummary, LedgerRow, LedgerView } from '../../contract';
 import { eventName } from '../data/events';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Glyph, stateColour } from './Glyph';
@@ -163,13 +162,7 @@ function Trace({ row, x, top }: { row: LedgerRow; x: Scale; top: number }) {
 }
 
 /** A job's ribbon in miniature, for the desk. */
-export function SmallRibbon({
-  spans,
-  length,
-}: {
-  spans: readonly { event: string; layer: number; from: number; to: number; state: PairState }[];
-  length: number;
-}) {
+export function SmallRibbon({ spans }: { spans: JobSummary['ribbon'] & {} }) {
   const layers = Math.max(1, ...spans.map((s) => s.layer + 1));
   return (
     <svg
@@ -180,16 +173,15 @@ export function SmallRibbon({
       role="img"
       aria-label="The cut by state"
     >
-      <title>The cut, every event filled by its state</title>
+      <title>The cut, filled by the state of its events</title>
       {spans.map((s) => (
         <rect
-          key={s.event}
-          x={(s.from / length) * 1000}
-          width={Math.max(0.5, ((s.to - s.from) / length) * 1000 - 1)}
+          key={`${s.layer} ${s.from}`}
+          x={s.from * 1000}
+          width={(s.to - s.from) * 1000}
           y={(layers - 1 - s.layer) * 14}
           height={12}
           fill={stateColour(s.state)}
-          fillOpacity={s.state === 'paired' ? 0.9 : 0.4}
         />
       ))}
     </svg>

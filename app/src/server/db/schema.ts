@@ -1,5 +1,6 @@
 import type { Decision, EventProof, ListOptions, MeasuredChecksum, Original, Replaced, Rules } from '@gemello/core';
 import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import type { StoredSummary } from '../../contract';
 import type { ListState } from '../../contract/lists';
 import type { OriginalFilter } from '../../contract/originals';
 import type { TaskKind, TaskOptions, TaskState } from '../../contract/tasks';
@@ -19,6 +20,18 @@ export const jobs = sqliteTable('jobs', {
   /** Rules as earlier versions kept them; null once they are a decision (upgrade.ts). */
   rules: text('rules', { mode: 'json' }).$type<Rules | null>(),
   createdAt: integer('created_at').notNull(),
+  /** When it was deleted; it can be brought back until it is cleared away (jobs.ts). */
+  deletedAt: integer('deleted_at'),
+});
+
+/** What the desk shows of a job, kept so that it need not be computed for the desk; `stale` once the job has changed since. */
+export const jobSummaries = sqliteTable('job_summaries', {
+  jobId: text('job_id')
+    .primaryKey()
+    .references(() => jobs.id),
+  data: text('data', { mode: 'json' }).$type<StoredSummary>().notNull(),
+  stale: integer('stale', { mode: 'boolean' }).notNull(),
+  changedAt: integer('changed_at').notNull(),
 });
 
 /**

@@ -1,8 +1,14 @@
-import { settingsSchema } from '../../../../contract';
+import { jobChangeSchema } from '../../../../contract';
 import { body, param, route } from '../../../../server/http';
-import { setRules } from '../../../../server/jobs';
+import { deleteJob, renameJob, setRules } from '../../../../server/jobs';
 import { jobView } from '../../../../server/views';
 
 export const GET = route((context) => jobView(param(context, 'job')));
 
-export const PATCH = route(async (context) => setRules(param(context, 'job'), (await body(context, settingsSchema)).rules));
+/** Sets the rules of a job or its name, deletes it or brings it back. */
+export const PATCH = route(async (context) => {
+  const job = param(context, 'job');
+  const change = await body(context, jobChangeSchema);
+  if ('rules' in change) return setRules(job, change.rules);
+  return 'title' in change ? renameJob(job, change.title) : deleteJob(job, change.deleted);
+});

@@ -1,0 +1,135 @@
+import { countStates, countVerdicts, lengthOf, type PairState, recordSpan, type Shot, shotsByKey } from '@gemello/core';
+import { desc, eq, inArray, isNull, sql } from 'drizzle-orm';
+import type { JobCounts, JobSummary, RibbonSpan, StoredSummary } from '../contract';
+import { database, write } from './db/open';
+import { jobSummaries, jobs, tasks } from './db/schema';
+import { oneByOne } from './db/turns';
+import { log, RequestError } from './http';
+import { proofMark } from './marks';
+import { type Workspace, workspace } from './workspace';
+
+/** What the desk shows: every job, the one that changed last first. Nothing is computed for it; what is not counted yet is counted behind it. */
+export async function deskView(): Promise<JobSummary[]> {
+  const db = await database();
+  const rows = await db
+    .select({ id: jobs.id, title: jobs.title, createdAt: jobs.createdAt, kept: jobSummaries })
+    .from(jobs)
+    .leftJoin(jobSummaries, eq(jobSummaries.jobId, jobs.id))
+    .where(isNull(jobs.deletedAt))
+    .orderBy(desc(sql`coalesce(${jobSummaries.changedAt}, ${jobs.createdAt})`));
+  const open = await db
+    .select({ id: tasks.jobId, running: sql<number>`count(*)` })
+    .from(tasks)
+    .where(inArray(tasks.state, ['waiting', 'running', 'paused']))
+    .groupBy(tasks.jobId);
+  const running = new Map(open.map((o) => [o.id, o.running]));
+  for (const { id, kept } of rows) if (kept?.stale !== false) summariseSoon(id);
+  return rows.map(({ kept, ...job }) => ({
+    ...job,
+    ...kept?.data,
+    changedAt: kept?.changedAt ?? job.createdAt,
+    running: running.get(job.id) ?? 0,
+    counting: kept?.stale !== false,
+  }));
+}
+
+/** Jobs whose numbers are to be counted; one after the other, so that the desk never takes the server from those who work. */
+const inTurn = oneByOne();
+const waiting = new Map<string, NodeJS.Timeout>();
+/** How often each job changed since the server started: one that changed while it was counted is still stale. */
+const changes = new Map<string, number>();
+
+/** A change is followed by others: it is waited this long, in milliseconds, before a job is counted. */
+const QUIET = 1500;
+
+/** Marks what is kept of a job as older than the job, and counts it anew before long. */
+export async function jobChanged(jobId: string): Promise<void> {
+  changes.set(jobId, (changes.get(jobId) ?? 0) + 1);
+  summariseSoon(jobId);
+  const stale = { stale: true, changedAt: Date.now() };
+  await write((tx) => tx.update(jobSummaries).set(stale).where(eq(jobSummaries.jobId, jobId)));
+}
+
+function summariseSoon(jobId: string): void {
+  if (waiting.has(jobId)) return;
+  const timer = setTimeout(() => {
+    waiting.delete(jobId);
+    inTurn(() => summarise(jobId)).catch((error) => {
+      if (!(error instanceof RequestError)) log.error({ err: error, jobId }, 'a job could not be counted for the desk');
+    });
+  }, QUIET);
+  timer.unref();
+  waiting.set(jobId, timer);
+}
+
+/** Counts a job for the desk, and keeps that. */
+export async function summarise(jobId: string): Promise<StoredSummary> {
+  const before = changes.get(jobId);
+  const w = await workspace(jobId);
+  const data = summaryOf(w);
+  await write(async (tx) => {
+    const [kept] = await tx.select().from(jobSummaries).where(eq(jobSummaries.jobId, jobId));
+    const row = { jobId, data, stale: changes.get(jobId) !== before, changedAt: kept?.changedAt ?? w.createdAt };
+    await tx.insert(jobSummaries).values(row).onConflictDoUpdate({ target: jobSummaries.jobId, set: row });
+  });
+  return data;
+}
+
+function summaryOf(w: Workspace): StoredSummary {
+  return {
+    listTitle: w.list?.title ?? null,
+    durationFrames: w.list ? lengthOf(recordSpan(w.list)) : 0,
+    counts: w.list ? countsOf(w) : null,
+    ribbon: smallRibbon(w),
+  };
+}
+
+/** How fine the small ribbon is: parts of the cut's length. */
+const PARTS = 600;
+
+/** States from what asks for the most to what asks for nothing: of several in one part of the small ribbon the first is shown. */
+const GRAVEST: readonly PairState[] = ['unpaired', 'away', 'short', 'doubtful', 'contested', 'proposed', 'paired', 'exempt'];
+
+/** The cut in miniature: each layer in so many parts, parts of one state together. */
+function smallRibbon(w: Workspace): RibbonSpan[] {
+  if (!w.list) return [];
+  const span = recordSpan(w.list);
+  const scale = PARTS / Math.max(1, lengthOf(span));
+  const layers = [...new Set(w.pairings.map((p) => p.track))];
+  return layers.flatMap((track, layer) => {
+    const parts: (PairState | undefined)[] = new Array(PARTS);
+    for (const { track: of, event, state } of w.pairings) {
+      if (of !== track) continue;
+      const [from, to] = [Math.floor((event.record.in - span.in) * scale), Math.ceil((event.record.out - span.in) * scale)];
+      for (let i = Math.max(0, from); i < Math.min(PARTS, to); i++) parts[i] = graver(parts[i], state);
+    }
+    return runsOf(parts).map(({ from, to, state }) => ({ layer, from: from / PARTS, to: to / PARTS, state }));
+  });
+}
+
+const graver = (a: PairState | undefined, b: PairState): PairState => (a !== undefined && GRAVEST.indexOf(a) < GRAVEST.indexOf(b) ? a : b);
+
+function runsOf(parts: readonly (PairState | undefined)[]): { from: number; to: number; state: PairState }[] {
+  const runs: { from: number; to: number; state: PairState }[] = [];
+  for (const [i, state] of parts.entries()) {
+    const last = runs.at(-1);
+    if (state === undefined) continue;
+    if (last && last.to === i && last.state === state) last.to = i + 1;
+    else runs.push({ from: i, to: i + 1, state });
+  }
+  return runs;
+}
+
+/** How many events stand in each state, and how many proofs that hold came out how. */
+export function countsOf(w: Workspace): JobCounts {
+  const accepted = shotsByKey(w.conform);
+  const verdicts = w.pairings.map((p) => {
+    const stored = w.proofs.get(p.event.key);
+    return { verdict: stored && proofHolds(w, stored, accepted.get(p.event.key)) ? stored.proof.verdict : ('unchecked' as const) };
+  });
+  return { states: countStates(w.pairings), verdicts: countVerdicts(verdicts) };
+}
+
+/** True while what a proof was made from is what stands now. */
+export const proofHolds = (w: Workspace, stored: { madeFrom: string }, shot: Shot | undefined): boolean =>
+  shot !== undefined && w.reference !== null && w.conform !== null && stored.madeFrom === proofMark(w.conform, shot, w.reference);
