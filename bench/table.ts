@@ -176,7 +176,7 @@ async function measured(page: Page, { id, card, count }: Job) {
   // The page would ask as well.
   await page.goto('about:blank');
   const rows = await ask('GET', `/api/jobs/${id}/originals`);
-  const { rows: ledger } = await ask('GET', `/api/jobs/${id}/ledger`);
+  const { rows: ledger } = await ask('GET', `/api/jobs/${id}/ledger?as=rows`);
   const after = (resource: string, decision: object) =>
     seconds(async () => {
       await ask('POST', `/api/jobs/${id}/decisions`, JSON.stringify({ decisions: [decision] }));

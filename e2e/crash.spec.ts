@@ -89,7 +89,7 @@ test('a return goes on after a crash without rendering finished clips again, and
     throw new Error('not idle');
   };
   await idle();
-  const { rows } = await (await fetch(`${BASE}/api/jobs/${id}/ledger`)).json();
+  const { rows } = await (await fetch(`${BASE}/api/jobs/${id}/ledger?as=rows`)).json();
   const pairs = rows.map((r: any) => ({ kind: 'pair', event: r.id, original: r.chosen.path, sourceStartFrame: r.chosen.sourceStartFrame }));
   await ask('POST', `/api/jobs/${id}/decisions`, { decisions: pairs });
   await ask('POST', `/api/jobs/${id}/tasks`, { kind: 'return', handles: 8, title: 'BACK', render: true });

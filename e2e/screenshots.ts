@@ -44,7 +44,7 @@ try {
 async function walk(page: Page, job: string): Promise<void> {
   /** Opens a stage, at an event by its number and a record frame where they are given. */
   const open = async (stage: string, number = '', frame = 0) => {
-    const { rows } = (await (await fetch(`${BASE}/api/jobs/${job}/ledger`)).json()) as { rows: { id: string; number: string }[] };
+    const { rows } = (await (await fetch(`${BASE}/api/jobs/${job}/ledger?as=rows`)).json()) as { rows: { id: string; number: string }[] };
     const event = rows.find((r) => r.number === number)?.id;
     await page.goto(`${BASE}/job/${job}/${stage}${event ? `?event=${encodeURIComponent(event)}&frame=${frame}` : ''}`);
     await page.waitForTimeout(2500);

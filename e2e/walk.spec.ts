@@ -119,7 +119,7 @@ test('the proof finds what was seeded, and its mends hold', async ({ request }) 
   await page.getByRole('button', { name: 'Take size and position' }).click();
   await expect(findings.getByRole('button')).toHaveCount(2, { timeout: 60_000 });
   await untilIdle(request, job);
-  const { rows } = await (await request.get(`/api/jobs/${job}/ledger`)).json();
+  const { rows } = await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json();
   const verdict = (id: string) => rows.find((r: { number: string }) => r.number === id).proof;
   expect(verdict('019')).toMatchObject({ verdict: 'same', stale: false });
   expect(verdict('018')).toMatchObject({ verdict: 'same', stale: false });
@@ -128,7 +128,7 @@ test('the proof finds what was seeded, and its mends hold', async ({ request }) 
 
 test('a slip is undone and done again', async ({ request }) => {
   const slip = async () =>
-    (await (await request.get(`/api/jobs/${job}/ledger`)).json()).rows.find((r: { number: string }) => r.number === '019').slip;
+    (await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json()).rows.find((r: { number: string }) => r.number === '019').slip;
   await stage('Activity').click();
   const line = page.getByRole('listitem').filter({ hasText: 'Event 019: slipped to frame' });
   await line.getByRole('button', { name: 'Undo' }).click();
@@ -164,7 +164,7 @@ test('decisions go back to a point, are saved as a file, and are taken in again'
   await page.getByLabel('File of decisions').setInputFiles(where);
   await toast(`${decisions.length} decisions taken in`);
   expect(await standing()).toBe(2);
-  const { rows } = await (await request.get(`/api/jobs/${job}/ledger`)).json();
+  const { rows } = await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json();
   expect(rows.find((r: { number: string }) => r.number === '019').slip).toBe(3);
   // As it was before: what was taken in is undone, and each that was undone is done again.
   await lines.first().getByRole('button', { name: 'Undo' }).click();
@@ -194,7 +194,7 @@ test('what is seen is kept as a still, and runs as a person says where rates dif
   await bench.getByRole('button', { name: 'Run frame for frame' }).click();
   await expect(bench).toContainText('runs frame for frame, as was decided');
   const row = async () =>
-    (await (await request.get(`/api/jobs/${job}/ledger`)).json()).rows.find((r: { number: string }) => r.number === '015');
+    (await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json()).rows.find((r: { number: string }) => r.number === '015');
   // Its proof was made of other pictures and holds no longer.
   expect((await row()).proof.stale).toBe(true);
   await page.keyboard.press('z');

@@ -53,7 +53,7 @@ export async function seedDemo(base: string, paths: DemoPaths): Promise<string> 
   const ledger = await ask<{ rows: { id: string; chosen: { path: string; sourceStartFrame: number } | null }[] }>(
     base,
     'GET',
-    `${job}/ledger`,
+    `${job}/ledger?as=rows`,
   );
   const away = ledger.rows.find((r) => r.chosen?.path.startsWith(mounted));
   if (away?.chosen) {

@@ -1,12 +1,9 @@
 import type {
   Cdl,
   Decision,
-  Evidence,
-  Finding,
   ListDescription,
   NoticeDescription,
   PairState,
-  Placement,
   Rate,
   ReturnPlan,
   Rules,
@@ -18,6 +15,7 @@ import { z } from 'zod';
 import type { SettingCheck } from './lists';
 import type { FileProblem, TaskView } from './tasks';
 
+export * from './ledger';
 export * from './lists';
 export * from './originals';
 export * from './tasks';
@@ -129,86 +127,6 @@ export interface JobView {
   /** Decisions that could not be taken into the cut. */
   readonly refused: number;
   readonly tasks: TaskView[];
-}
-
-export interface ContenderView {
-  readonly path: string;
-  readonly fileName: string;
-  readonly reel: string;
-  readonly timecodeIn: string | null;
-  readonly frames: number;
-  readonly raster: { width: number; height: number };
-  readonly codec: string;
-  readonly sourceStartFrame: number;
-  readonly missingHead: number;
-  readonly missingTail: number;
-  readonly missingInside: number;
-  readonly shiftFrames: number;
-  readonly meets: boolean;
-  readonly evidence: readonly Evidence[];
-}
-
-/** One row of the ledger: the event, its twin, its proof and its grade. Record frames count from 00:00:00:00. */
-export interface LedgerRow {
-  readonly id: string;
-  readonly number: string;
-  readonly track: string;
-  readonly kind: string;
-  readonly reel: string;
-  readonly clipName: string;
-  readonly fileName: string;
-  /** Where the offline clip lay, as the list has it; empty where it does not say. */
-  readonly mediaPath: string;
-  readonly sourceIn: string;
-  readonly sourceOut: string;
-  readonly recordIn: string;
-  readonly recordOut: string;
-  readonly recordFrames: { readonly in: number; readonly out: number };
-  readonly speed: number;
-  readonly join: string | null;
-  readonly notes: readonly string[];
-  readonly state: PairState;
-  readonly accepted: boolean;
-  readonly chosen: ContenderView | null;
-  readonly acceptedPath: string | null;
-  readonly contenders: readonly ContenderView[];
-  /** True while a light copy is shown because the original is away. */
-  readonly standIn: boolean;
-  readonly slip: number;
-  /** Frame of the original that stands for the source in; null where there is none. */
-  readonly sourceStart: number | null;
-  /** How an original of another rate runs; null where both are equally fast. `set`: by a person. */
-  readonly rates: {
-    readonly runs: 'real-time' | 'frame-for-frame';
-    readonly original: string;
-    readonly cut: string;
-    readonly set: boolean;
-  } | null;
-  readonly remarks: readonly string[];
-  readonly placement: Placement | null;
-  readonly acceptedFindings: readonly string[];
-  /** Which of its values come from decisions. */
-  readonly decided: readonly string[];
-  readonly cdl: Cdl | null;
-  readonly cdlFrom: 'list' | 'typed' | 'none';
-  readonly proof: {
-    verdict: Verdict;
-    score: number | null;
-    findings: readonly Finding[];
-    stale: boolean;
-    trace: readonly (number | null)[];
-  } | null;
-  /** Changes whenever its pictures do; part of their address. */
-  readonly look: string;
-}
-
-export interface LedgerView {
-  readonly rate: Rate;
-  readonly span: { readonly in: number; readonly out: number };
-  readonly rows: LedgerRow[];
-  readonly counts: JobCounts;
-  /** Changes whenever any picture of the cut does. */
-  readonly look: string;
 }
 
 export interface TurnoverView {

@@ -50,7 +50,9 @@ function Room({ job }: { job: string }) {
     <div className="h-full grid grid-cols-[6.5rem_1fr] grid-rows-[auto_auto_1fr]">
       <Rail view={view} ledger={ledger} />
       <Header job={job} view={view} />
-      <div className="px-3 pb-1 border-b border-base-300 min-w-0">{ledger && ledger.rows.length > 0 && <Ribbon ledger={ledger} />}</div>
+      <div className="px-3 pb-1 border-b border-base-300 min-w-0">
+        {ledger && ledger.rows.length > 0 && <Ribbon job={job} ledger={ledger} />}
+      </div>
       <div className="min-h-0 min-w-0">{view && ledger && <Page job={job} view={view} ledger={ledger} />}</div>
       <Keys />
       <RoomPalette job={job} ledger={ledger} />

@@ -18,6 +18,7 @@ type Jobs = typeof import('./jobs');
 type Views = typeof import('./views');
 let jobs: Jobs;
 let views: Views;
+let ledger: typeof import('./ledger');
 let summaries: typeof import('./summaries');
 let write: typeof import('./db/open')['write'];
 let reading: typeof import('./db/open')['database'];
@@ -30,6 +31,7 @@ let logs: typeof import('./logs');
 beforeAll(async () => {
   jobs = await import('./jobs');
   views = await import('./views');
+  ledger = await import('./ledger');
   summaries = await import('./summaries');
   schema = await import('./db/schema');
   changes = await import('./changes');
@@ -80,7 +82,7 @@ async function job(): Promise<{ id: string; volume: string; original: string }> 
   jobs.changed(id);
   return { id, volume, original };
 }
-const states = async (id: string) => (await views.ledgerView(id)).rows.map((r) => r.state);
+const states = async (id: string) => (await ledger.ledgerView(id)).rows.map((r) => r.state);
 
 describe('a job', () => {
   it('shows proposals as proposals until they are accepted', async () => {
@@ -168,7 +170,7 @@ describe('a job', () => {
   });
   it('keeps a grade typed here apart from the one in the list', async () => {
     const { id } = await job();
-    const grade = async () => (await views.ledgerView(id)).rows.map((r) => [r.cdlFrom, r.cdl?.saturation]);
+    const grade = async () => (await ledger.ledgerView(id)).rows.map((r) => [r.cdlFrom, r.cdl?.saturation]);
     expect((await grade())[0]).toEqual(['list', 0.5]);
     const cdl = { slope: [1, 1, 1], offset: [0, 0, 0], power: [1, 1, 1], saturation: 0.8 } as const;
     await jobs.decide(id, [
@@ -185,7 +187,7 @@ describe('the log of decisions', () => {
     await jobs.decide(id, [{ kind: 'pair', event: E[2], original, sourceStartFrame: 72 }]);
     const list = (await lists.listEntries(id))[0]?.id ?? '';
     await lists.take(id, list, { reading: { rate: '25' }, as: 'cut', apart: false });
-    const { rows } = await views.ledgerView(id);
+    const { rows } = await ledger.ledgerView(id);
     expect(rows.map((r) => [r.id, r.accepted])).toEqual([
       [E[1], false],
       [E[2], true],
@@ -199,12 +201,12 @@ describe('the log of decisions', () => {
       { kind: 'pair', event: E[2], original, sourceStartFrame: 72 },
     ]);
     await cut(id, 'v2.edl', TRIMMED, { rate: '24' });
-    expect((await views.ledgerView(id)).rows.map((r) => r.accepted)).toEqual([true, true, false]);
+    expect((await ledger.ledgerView(id)).rows.map((r) => r.accepted)).toEqual([true, true, false]);
     const gone = LIST.split('\n')
       .filter((_, i) => i < 1 || i > 3)
       .join('\n');
     await cut(id, 'v3.edl', gone, { rate: '24' });
-    expect((await views.ledgerView(id)).rows.map((r) => [r.number, r.accepted])).toEqual([
+    expect((await ledger.ledgerView(id)).rows.map((r) => [r.number, r.accepted])).toEqual([
       ['002', true],
       ['003', false],
     ]);
@@ -213,7 +215,7 @@ describe('the log of decisions', () => {
     expect(decisions[0]).toMatchObject({ text: '2 events: paired', waiting: ['001 (A001C001)'], withdrawn: false });
     await cut(id, 'v4.edl', LIST, { rate: '24' });
     expect(await views.jobView(id)).toMatchObject({ waiting: 0 });
-    expect((await views.ledgerView(id)).rows.map((r) => r.accepted)).toEqual([true, true, false]);
+    expect((await ledger.ledgerView(id)).rows.map((r) => r.accepted)).toEqual([true, true, false]);
   });
   it('takes all of a batch or none, and says what the nearest possible is', async () => {
     const { id, original } = await job();
@@ -235,7 +237,7 @@ describe('the log of decisions', () => {
     const pair = await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }], 'ed', 'matches by eye');
     await jobs.decide(id, [{ kind: 'slip', event: E[1], original, sourceStartFrame: 12 }]);
     const last = await jobs.decide(id, [{ kind: 'slip', event: E[1], original, sourceStartFrame: 15 }]);
-    const slip = async () => (await views.ledgerView(id)).rows[0]?.slip;
+    const slip = async () => (await ledger.ledgerView(id)).rows[0]?.slip;
     expect(await slip()).toBe(5);
     await jobs.backTo(id, pair);
     expect(await slip()).toBe(0);
@@ -265,6 +267,53 @@ describe('the log of decisions', () => {
   });
 });
 
+describe('the ledger that a page has', () => {
+  it('is after every change what the server has, by what changed alone', async () => {
+    const { id, original } = await job();
+    const { ledgerAfter } = await import('../contract/ledger');
+    let page = ledgerAfter(undefined, await ledger.ledgerAnswer(id, null));
+    const server = async () => JSON.parse(JSON.stringify((await ledger.ledgerView(id)).rows));
+    expect(page.rows).toEqual(await server());
+    const changes: (() => Promise<unknown>)[] = [
+      () => jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]),
+      () => jobs.decide(id, [{ kind: 'exempt', event: E[2], exempt: true }]),
+      () => jobs.decide(id, [{ kind: 'slip', event: E[1], original, sourceStartFrame: 11 }]),
+      () => jobs.decide(id, [{ kind: 'unpair', event: E[1] }]),
+    ];
+    for (const change of changes) {
+      const before = page;
+      await change();
+      const answer = await ledger.ledgerAnswer(id, page.version);
+      page = ledgerAfter(page, answer);
+      expect(page.rows).toEqual(await server());
+      // What is alike is the very same row, so that nothing is drawn again.
+      for (const [i, row] of page.rows.entries())
+        if (JSON.stringify(row) === JSON.stringify(before.rows[i])) expect(row).toBe(before.rows[i]);
+    }
+    expect(await ledger.ledgerAnswer(id, page.version)).toMatchObject({ since: page.version, gone: [] });
+    // A version that nobody remembers gets all.
+    expect((await ledger.ledgerAnswer(id, 'of another run')).since).toBeNull();
+  });
+  it('loses the rows that a new version of the cut does not have', async () => {
+    const { id } = await job();
+    const { ledgerAfter } = await import('../contract/ledger');
+    const page = ledgerAfter(undefined, await ledger.ledgerAnswer(id, null));
+    const shorter = LIST.split('\n').slice(0, 4).join('\n');
+    const answer = await lists.receive(id, 'shorter.edl', new TextEncoder().encode(shorter), null);
+    if ('list' in answer) await lists.take(id, answer.list, { reading: { rate: '24' }, as: 'cut', apart: false });
+    const change = await ledger.ledgerAnswer(id, page.version);
+    expect(change.gone).toHaveLength(2);
+    expect(ledgerAfter(page, change).rows).toEqual(JSON.parse(JSON.stringify((await ledger.ledgerView(id)).rows)));
+  });
+  it('has all of an event when that is asked for', async () => {
+    const { id, original } = await job();
+    const event = await ledger.eventView(id, E[1]);
+    expect(event.contenders).toMatchObject([{ path: original, meets: true }]);
+    expect(event.contenders[0]?.evidence.map((e) => e.criterion)).toContain('timecode');
+    await expect(ledger.eventView(id, 'none')).rejects.toMatchObject({ status: 404 });
+  });
+});
+
 describe('a proof holds only while what it was made from stands', () => {
   it('and is named stale after a slip, and good again when that is undone', async () => {
     const { id, original } = await job();
@@ -278,7 +327,7 @@ describe('a proof holds only while what it was made from stands', () => {
     const madeFrom = proofMark(w.conform, shot, w.reference);
     await write((tx) => tx.insert(schema.eventProofs).values({ jobId: id, event: E[1], madeFrom, data: proof(E[1]) }));
     jobs.changed(id);
-    const standing = async () => (await views.ledgerView(id)).rows[0]?.proof;
+    const standing = async () => (await ledger.ledgerView(id)).rows[0]?.proof;
     expect(await standing()).toMatchObject({ verdict: 'same', stale: false });
     const slip = await jobs.decide(id, [{ kind: 'slip', event: E[1], original, sourceStartFrame: 11 }]);
     expect(await standing()).toMatchObject({ stale: true });
@@ -449,7 +498,7 @@ describe('a list that arrives', () => {
       null,
     );
     expect(answer).toEqual({ grades: 'g.ccc: 1 events graded; 1 grades name no event of this cut' });
-    expect((await views.ledgerView(id)).rows[1]).toMatchObject({ cdlFrom: 'typed', cdl: { saturation: 0.25 } });
+    expect((await ledger.ledgerView(id)).rows[1]).toMatchObject({ cdlFrom: 'typed', cdl: { saturation: 0.25 } });
     await expect(lists.receive(id, 'h.cc', bytes(cc('nobody')), null)).rejects.toMatchObject({ status: 422 });
   });
 });
@@ -468,11 +517,11 @@ describe('two lists of the same cut', () => {
     );
     const { batch, events } = await lists.carry(id, other, { aspects: ['speed', 'cdl'], events: null, onlyWhatLacks: true });
     expect(events).toBe(1);
-    expect((await views.ledgerView(id)).rows.map((r) => r.speed)).toEqual([1, 0.5, 1]);
+    expect((await ledger.ledgerView(id)).rows.map((r) => r.speed)).toEqual([1, 0.5, 1]);
     // The list itself stays as it was delivered.
     expect((await views.turnoverView(id))?.list.tracks[0]?.events.map((e) => e.speed)).toEqual([1, 1, 1]);
     await jobs.withdraw(id, batch);
-    expect((await views.ledgerView(id)).rows.map((r) => r.speed)).toEqual([1, 1, 1]);
+    expect((await ledger.ledgerView(id)).rows.map((r) => r.speed)).toEqual([1, 1, 1]);
     expect((await views.activityView(id)).decisions[0]).toMatchObject({
       text: 'Event 002: retime, source carried over from timed.edl',
       withdrawn: true,
@@ -626,7 +675,7 @@ describe('originals', () => {
       ['A001C001.mov', null, 1],
       ['A001C001_proxy.mp4', original, 0],
     ]);
-    expect((await views.ledgerView(id)).rows[0]?.contenders.map((c) => c.fileName)).toEqual(['A001C001.mov']);
+    expect((await ledger.eventView(id, E[1])).contenders.map((c) => c.fileName)).toEqual(['A001C001.mov']);
   });
   it('that are away are stood in for by a light copy, which is said', async () => {
     const { id, original } = await job();
@@ -645,7 +694,7 @@ describe('originals', () => {
     expect((await workspace(id)).standIns.size).toBe(0);
     rmSync(path.dirname(original), { recursive: true });
     expect((await workspace(id)).standIns.get(original)?.path).toBe(copy);
-    expect((await views.ledgerView(id)).rows.map((r) => [r.state, r.standIn])[0]).toEqual(['away', true]);
+    expect((await ledger.ledgerView(id)).rows.map((r) => [r.state, r.standIn])[0]).toEqual(['away', true]);
   });
 });
 

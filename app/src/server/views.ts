@@ -1,5 +1,4 @@
 import {
-  atRecordIn,
   basisOfClip,
   checkPreparation,
   type Decision,
@@ -8,46 +7,33 @@ import {
   describeList,
   describeNotices,
   eventOf,
-  fileMark,
-  formatRate,
   formatTimecode,
-  formatTimeOfDay,
   type Identity,
   isAboutOriginal,
   lengthOf,
-  type Pairing,
   planReturn,
-  type Rate,
-  ratesRun,
   recordSpan,
   refusalText,
-  type Shot,
   scopeOf,
-  shotsByKey,
-  speedOf,
 } from '@gemello/core';
 import { referenceStartOf } from '@gemello/media';
 import { z } from 'zod';
 import {
   type ActivityView,
-  type ContenderView,
   type DecisionView,
   type FileProblem,
   fileProblemSchema,
   type JobView,
-  type LedgerRow,
-  type LedgerView,
   type ReturnView,
   type TurnoverView,
 } from '../contract';
 import { database } from './db/open';
 import { decisionLog } from './jobs';
 import type { DecisionRow } from './log';
-import { lookOf, lookOfJob, mark } from './marks';
+import { mark } from './marks';
 import { volumeViews } from './originals';
 import { readingsOf } from './readings';
 import { rateStated, settingChecks } from './settings';
-import { countsOf, proofHolds } from './summaries';
 import { allTasks, openTasks, taskView } from './tasks/runner';
 import { type Workspace, workspace } from './workspace';
 
@@ -88,98 +74,6 @@ export async function jobView(jobId: string): Promise<JobView> {
     waiting: w.log.waiting.length,
     refused: w.applied?.refused.length ?? 0,
     tasks: (await openTasks(jobId)).map(taskView),
-  };
-}
-
-export async function ledgerView(jobId: string): Promise<LedgerView> {
-  const w = await workspace(jobId);
-  const rate = w.list?.rate ?? { num: 24, den: 1, dropFrame: false };
-  const span = w.list ? recordSpan(w.list) : { in: 0, out: 0 };
-  const shots = shotsByKey(w.shown);
-  const accepted = shotsByKey(w.conform);
-  const ofJob = lookOfJob(w);
-  const rows = w.pairings.map((p) => ledgerRow(w, p, shots.get(p.event.key), accepted.get(p.event.key), ofJob));
-  return {
-    rate,
-    span,
-    rows: rows.sort((a, b) => a.recordFrames.in - b.recordFrames.in),
-    counts: countsOf(w),
-    look: mark(rows.map((r) => r.look)),
-  };
-}
-
-function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: Shot | undefined, ofJob: string): LedgerRow {
-  const { event } = p;
-  const rate = w.list?.rate ?? event.sourceRate;
-  const decided = w.applied?.provenance.get(event.key) ?? {};
-  const stored = w.proofs.get(event.key);
-  const { source, sourceRate } = atRecordIn(event, rate);
-  const stale = !(stored && proofHolds(w, stored, accepted));
-  const join = event.transitionIn;
-  const standIn = (p.acceptedPath && w.standIns.get(p.acceptedPath)) || null;
-  return {
-    id: event.key,
-    number: event.number,
-    track: p.track,
-    kind: event.kind,
-    reel: event.reel,
-    clipName: event.clipName,
-    fileName: event.fileName,
-    mediaPath: event.mediaPath,
-    sourceIn: formatTimeOfDay(source.in, sourceRate),
-    sourceOut: formatTimeOfDay(source.out, sourceRate),
-    recordIn: formatTimecode(event.record.in, rate),
-    recordOut: formatTimecode(event.record.out, rate),
-    recordFrames: event.record,
-    speed: speedOf(event.retime),
-    join: join && `${join.type}${join.wipeCode ? ` ${join.wipeCode}` : ''} ${join.duration}`,
-    notes: event.notes,
-    state: p.state,
-    accepted: p.accepted,
-    chosen: p.chosen && contenderView(p.chosen),
-    acceptedPath: p.acceptedPath,
-    contenders: p.contenders.map(contenderView),
-    standIn: standIn !== null,
-    slip: shot?.slip ?? 0,
-    sourceStart: shot?.sourceStart ?? null,
-    rates: ratesOf(shot, rate),
-    remarks: event.remarks,
-    placement: event.placement,
-    acceptedFindings: event.acceptedFindings,
-    cdl: shot?.cdl ?? null,
-    cdlFrom: decided.cdl === undefined ? (event.cdl ? 'list' : 'none') : 'typed',
-    decided: Object.keys(decided),
-    proof: stored
-      ? { verdict: stored.proof.verdict, score: stored.proof.score, findings: stored.proof.findings, stale, trace: stored.proof.trace }
-      : null,
-    look: lookOf(shot, standIn, `${ofJob} ${p.contenders.map((c) => fileMark(c.original)).join(' ')}`),
-  };
-}
-
-/** How an original of another rate runs in the cut, with both rates as people say them; null where they are equally fast. */
-function ratesOf(shot: Shot | undefined, rate: Rate): LedgerRow['rates'] {
-  if (!shot?.original || shot.original.kind === 'still') return null;
-  const runs = ratesRun(shot.original.rate, rate, shot.event.rateMode);
-  return runs && { runs, original: formatRate(shot.original.rate), cut: formatRate(rate), set: shot.event.rateMode !== 'usual' };
-}
-
-function contenderView(c: Pairing['contenders'][number]): ContenderView {
-  const { original: o, sourceStartFrame, missingHead, missingTail, missingInside, shiftFrames, meets, evidence } = c;
-  return {
-    path: o.path,
-    fileName: o.fileName,
-    reel: o.reel,
-    timecodeIn: o.hasTimecode ? formatTimecode(o.start, o.rate) : null,
-    frames: o.frames,
-    raster: o.raster,
-    codec: o.codec,
-    sourceStartFrame,
-    missingHead,
-    missingTail,
-    missingInside,
-    shiftFrames,
-    meets,
-    evidence,
   };
 }
 

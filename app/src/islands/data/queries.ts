@@ -6,8 +6,10 @@ import type {
   ActivityView,
   ArrivalView,
   BesideView,
+  EventView,
   JobSummary,
   JobView,
+  LedgerAnswer,
   LedgerView,
   ListEntry,
   LogRequest,
@@ -19,10 +21,12 @@ import type {
   ReturnView,
   TaskOptions,
   TaskView,
+  TracesView,
   TurnoverView,
   Writing,
   WrittenView,
 } from '../../contract';
+import { ledgerAfter } from '../../contract/ledger';
 import { unpackOriginals } from '../../contract/originals';
 import type { Packed } from '../../contract/packed';
 import { ask, NotAnswered, send } from './api';
@@ -45,7 +49,27 @@ function useResource<T>(job: string, name: string, query = '') {
   return useQuery({ queryKey: [job, name, query], queryFn: () => ask<T>(`/api/jobs/${job}${name === 'job' ? '' : `/${name}`}${query}`) });
 }
 export const useJob = (job: string) => useResource<JobView>(job, 'job');
-export const useLedger = (job: string) => useResource<LedgerView>(job, 'ledger');
+/** The ledger; once it is here, only what changed is asked for. */
+export function useLedger(job: string) {
+  const queries = useQueryClient();
+  return useQuery({
+    queryKey: [job, 'ledger', ''],
+    queryFn: async () => {
+      const before = queries.getQueryData<LedgerView>([job, 'ledger', '']);
+      return ledgerAfter(before, await ask<LedgerAnswer>(`/api/jobs/${job}/ledger${before ? `?since=${before.version}` : ''}`));
+    },
+    // Rows that did not change are the same already.
+    structuralSharing: false,
+  });
+}
+/** Everything of one event. That of the event before stays until it is there. */
+export const useEvent = (job: string, event: string) =>
+  useQuery({
+    queryKey: [job, 'ledger', 'event', event],
+    queryFn: () => ask<EventView>(`/api/jobs/${job}/ledger?event=${encodeURIComponent(event)}`),
+  });
+export const useTraces = (job: string) =>
+  useQuery({ queryKey: [job, 'ledger', 'traces'], queryFn: () => ask<TracesView>(`/api/jobs/${job}/ledger?of=traces`) });
 export const useTurnover = (job: string) => useResource<TurnoverView | { list: null }>(job, 'turnover');
 export const useOriginals = (job: string) =>
   useQuery({

@@ -92,7 +92,7 @@ function Row({ job, row, chosen, onChoose }: { job: string; row: LedgerRow; chos
               {row.rates.runs === 'real-time' ? 'real time' : 'frame for frame'}
             </span>
           )}
-          {row.placement && <span title="Has a size, position or crop of its own">placed</span>}
+          {row.placed && <span title="Has a size, position or crop of its own">placed</span>}
           {row.join && <span title="Transition in, frames">{row.join}</span>}
           {row.slip !== 0 && <span title="Accepted slip, frames">{`slip ${row.slip > 0 ? '+' : ''}${row.slip}`}</span>}
           {row.cdl && <span title="Has a grade">CDL</span>}

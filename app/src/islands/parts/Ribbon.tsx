@@ -3,6 +3,7 @@ import { scaleLinear } from 'd3';
 import { useEffect, useRef, useState } from 'react';
 import type { JobSummary, LedgerRow, LedgerView } from '../../contract';
 import { eventName } from '../data/events';
+import { useTraces } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Glyph, stateColour } from './Glyph';
 
@@ -28,7 +29,8 @@ export function useWidth<T extends HTMLElement>(): [React.RefObject<T | null>, n
  * The whole cut to scale: layers on top of one another, filled by state, the proof's score below.
  * A click moves the playhead; a drag along the ruler zooms; a double click shows the whole cut again.
  */
-export function Ribbon({ ledger }: { ledger: LedgerView }) {
+export function Ribbon({ job, ledger }: { job: string; ledger: LedgerView }) {
+  const { data: traces } = useTraces(job);
   const [ref, width] = useWidth<HTMLDivElement>();
   const { event, frame: moved, zoom, choose, moveTo, zoomTo } = useView();
   const [brush, setBrush] = useState<[number, number] | null>(null);
@@ -95,7 +97,7 @@ export function Ribbon({ ledger }: { ledger: LedgerView }) {
           ))}
           <line x1={0} x2={width} y1={traceTop + TRACE - 1} y2={traceTop + TRACE - 1} stroke="currentColor" opacity={0.25} />
           {rows.map((row) => (
-            <Trace key={row.id} row={row} x={x} top={traceTop} />
+            <Trace key={row.id} row={row} trace={traces?.[row.id]} x={x} top={traceTop} />
           ))}
           {brush && (
             <rect
@@ -146,12 +148,12 @@ function Block({ row, x, y, chosen }: { row: LedgerRow; x: Scale; y: number; cho
   );
 }
 
-/** The proof's score frame by frame: low is far from the reference. Grey while it no longer holds. */
-function Trace({ row, x, top }: { row: LedgerRow; x: Scale; top: number }) {
-  const trace = row.proof?.trace;
+/** The proof's score along the event: low is far from the reference. Grey while it no longer holds. */
+function Trace({ row, trace, x, top }: { row: LedgerRow; trace: readonly (number | null)[] | undefined; x: Scale; top: number }) {
   if (!trace || trace.length === 0) return null;
+  const { in: from, out } = row.recordFrames;
   const points = trace.flatMap((score, i) =>
-    score === null ? [] : [`${x(row.recordFrames.in + i + 0.5)},${top + (TRACE - 2) * (1 - Math.max(0, score))}`],
+    score === null ? [] : [`${x(from + ((i + 0.5) * (out - from)) / trace.length)},${top + (TRACE - 2) * (1 - Math.max(0, score / 100))}`],
   );
   const colour = row.proof?.stale
     ? 'var(--state-exempt)'

@@ -2,9 +2,9 @@ import type { Decision, Rules } from '@gemello/core';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Group, Panel, Separator } from 'react-resizable-panels';
-import type { ContenderView, JobView, LedgerRow } from '../../contract';
+import type { EventView, JobView, LedgerRow, Twin } from '../../contract';
 import { eventName } from '../data/events';
-import { useDecide, useSetRules } from '../data/queries';
+import { useDecide, useEvent, useSetRules } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Empty } from '../parts/Empty';
 import { Glyph, STATE_WORDS } from '../parts/Glyph';
@@ -17,7 +17,7 @@ import type { StageProps } from './stage';
 type Filter = 'all' | 'open' | LedgerRow['state'];
 
 const isOpen = (row: LedgerRow) => row.state !== 'paired' && row.state !== 'exempt';
-const accept = (row: LedgerRow, c: ContenderView): Decision => ({
+const accept = (row: LedgerRow, c: Twin): Decision => ({
   kind: 'pair',
   event: row.id,
   original: c.path,
@@ -36,7 +36,7 @@ export function Pairing({ job, view, ledger }: StageProps) {
     const found = [...ledger.rows.slice(at + 1), ...ledger.rows.slice(0, at + 1)].find(isOpen);
     if (found) choose(found.id, Math.floor((found.recordFrames.in + found.recordFrames.out) / 2));
   };
-  const take = (r: LedgerRow, c: ContenderView) => {
+  const take = (r: LedgerRow, c: Twin) => {
     decide.mutate({ decisions: [accept(r, c)], done: `Event ${r.number} paired with ${c.fileName}` });
   };
   useHotkeys('g', next, [ledger, row]);
@@ -162,9 +162,10 @@ function Bench({
   job: string;
   row: LedgerRow;
   ledger: StageProps['ledger'];
-  take: (r: LedgerRow, c: ContenderView) => void;
+  take: (r: LedgerRow, c: Twin) => void;
 }) {
   const decide = useDecide(job);
+  const { data: event } = useEvent(job, row.id);
   const at = frameIn(
     row,
     useView((s) => s.frame),
@@ -227,22 +228,26 @@ function Bench({
         </p>
       )}
       {row.rates && <Rates job={job} row={row} />}
-      {row.mediaPath && row.state !== 'paired' && (
-        <p className="text-xs quiet">
-          The offline clip lay at <span className="break-all">{row.mediaPath}</span>
-        </p>
-      )}
-      <Candidates job={job} row={row} at={at} take={take} />
-      <Remarks job={job} row={row} />
-      {row.notes.length > 0 && (
-        <div className="text-xs">
-          <p className="quiet mb-1">Notes in the list</p>
-          {row.notes.map((n) => (
-            <p key={n} className="tc">
-              {n}
+      {event && (
+        <>
+          {event.mediaPath && row.state !== 'paired' && (
+            <p className="text-xs quiet">
+              The offline clip lay at <span className="break-all">{event.mediaPath}</span>
             </p>
-          ))}
-        </div>
+          )}
+          <Candidates job={job} row={row} contenders={event.contenders} at={at} take={take} />
+          <Remarks job={job} row={row} remarks={event.remarks} />
+          {event.notes.length > 0 && (
+            <div className="text-xs">
+              <p className="quiet mb-1">Notes in the list</p>
+              {event.notes.map((n) => (
+                <p key={n} className="tc">
+                  {n}
+                </p>
+              ))}
+            </div>
+          )}
+        </>
       )}
     </div>
   );
@@ -278,7 +283,7 @@ function Rates({ job, row }: { job: string; row: LedgerRow }) {
 }
 
 /** What people wrote about the event, and a line to write more. */
-function Remarks({ job, row }: { job: string; row: LedgerRow }) {
+function Remarks({ job, row, remarks }: { job: string; row: LedgerRow; remarks: readonly string[] }) {
   const decide = useDecide(job);
   const [text, setText] = useState('');
   const keep = () => {
@@ -297,7 +302,7 @@ function Remarks({ job, row }: { job: string; row: LedgerRow }) {
         keep();
       }}
     >
-      {row.remarks.map((remark) => (
+      {remarks.map((remark) => (
         <p key={remark}>{remark}</p>
       ))}
       <div className="flex gap-1">
@@ -333,8 +338,16 @@ const WEIGHT = {
   unknown: 'var(--state-exempt)',
 } as const;
 
-function Candidates({ job, row, at, take }: { job: string; row: LedgerRow; at: number; take: (r: LedgerRow, c: ContenderView) => void }) {
-  if (row.contenders.length === 0)
+interface CandidatesProps {
+  readonly job: string;
+  readonly row: LedgerRow;
+  readonly contenders: EventView['contenders'];
+  readonly at: number;
+  readonly take: (row: LedgerRow, twin: Twin) => void;
+}
+
+function Candidates({ job, row, contenders, at, take }: CandidatesProps) {
+  if (contenders.length === 0)
     return row.state === 'exempt' ? null : (
       <p className="text-xs quiet">
         No original on the volumes has this reel or name. Add the volume it is on under Originals, or loosen the rules.
@@ -342,8 +355,8 @@ function Candidates({ job, row, at, take }: { job: string; row: LedgerRow; at: n
     );
   return (
     <section aria-label="Candidates" className="space-y-2">
-      <h2 className="text-xs quiet">{`${row.contenders.length} ${row.contenders.length === 1 ? 'candidate' : 'candidates'}`}</h2>
-      {row.contenders.map((c) => {
+      <h2 className="text-xs quiet">{`${contenders.length} ${contenders.length === 1 ? 'candidate' : 'candidates'}`}</h2>
+      {contenders.map((c) => {
         const current = c.path === row.chosen?.path;
         return (
           <article

@@ -33,7 +33,7 @@ function mendFor(row: LedgerRow): { decision: Decision; label: string; done: str
       };
     }
     // What the list or a person placed already is not placed a second time by what was found upon it.
-    if (finding.kind === 'reframed' && row.placement === null) {
+    if (finding.kind === 'reframed' && !row.placed) {
       const { scale, x, y, rotation } = finding;
       return {
         decision: { kind: 'placement', event: row.id, placement: { ...FILLING, scaleX: scale, scaleY: scale, x, y, rotation } },

@@ -164,7 +164,8 @@ describe('a database of the version before', () => {
   });
   it('stands as it stood: the pair with its slips, the grade, the speed, the rules; its proof did not keep all it rested on, and is named stale', async () => {
     const views = await import('../views');
-    const { rows } = await views.ledgerView('job');
+    const ledger = await import('../ledger');
+    const { rows } = await ledger.ledgerView('job');
     expect(rows[0]).toMatchObject({ accepted: true, sourceStart: 12, slip: 2, proof: { verdict: 'same', stale: true } });
     expect(rows[1]).toMatchObject({ cdlFrom: 'typed', cdl: { saturation: 0.5 } });
     expect(rows[2]).toMatchObject({ speed: 0.5 });

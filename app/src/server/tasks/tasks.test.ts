@@ -32,6 +32,7 @@ const jobs = await import('../jobs');
 const clips = await import('../originals');
 const lists = await import('../lists');
 const views = await import('../views');
+const ledger = await import('../ledger');
 const { mediaThreads } = await import('../media');
 const { picture } = await import('../pictures');
 const { workspace } = await import('../workspace');
@@ -250,7 +251,7 @@ describe('pictures, proof and return', () => {
     ];
     execFileSync('ffmpeg', ['-v', 'error', '-y', ...inputs, ...joined, path.join(folder, 'reference.mp4')]);
     await jobs.addReference(job, path.join(folder, 'reference.mp4'));
-    const { rows: events } = await views.ledgerView(job);
+    const { rows: events } = await ledger.ledgerView(job);
     await jobs.decide(
       job,
       events.flatMap((e) =>
@@ -258,7 +259,7 @@ describe('pictures, proof and return', () => {
       ),
     );
   });
-  const eventAt = async (n: number) => (await views.ledgerView(job)).rows[n]?.id ?? '';
+  const eventAt = async (n: number) => (await ledger.ledgerView(job)).rows[n]?.id ?? '';
   it('show the very frame, on whichever side it is asked for', async () => {
     const [one, two] = [864_000 + 3, 864_000 + 12 + 5];
     expect([await seen('conform', one), await seen('conform', two)]).toEqual([7, 507]);
@@ -281,14 +282,14 @@ describe('pictures, proof and return', () => {
   });
   it('prove each event and keep the proof', async () => {
     expect((await done({ kind: 'proof', events: null })).message).toMatch(/^24 frames compared in [\d.]+ s; nothing differs$/);
-    expect((await views.ledgerView(job)).rows.map((r) => r.proof?.verdict)).toEqual(['same', 'same']);
-    const second = (await views.ledgerView(job)).rows[1];
+    expect((await ledger.ledgerView(job)).rows.map((r) => r.proof?.verdict)).toEqual(['same', 'same']);
+    const second = (await ledger.ledgerView(job)).rows[1];
     const slip = { kind: 'slip', event: second?.id ?? '', original: at('A001', 'A001C002.mov'), sourceStartFrame: 4 } as const;
     await jobs.decide(job, [slip]);
     expect((await done({ kind: 'proof', events: [await eventAt(1)] })).message).toMatch(
       /^12 frames compared in [\d.]+ s; 1 event differs$/,
     );
-    expect((await views.ledgerView(job)).rows[1]?.proof?.findings).toEqual([{ kind: 'slipped', frames: -2 }]);
+    expect((await ledger.ledgerView(job)).rows[1]?.proof?.findings).toEqual([{ kind: 'slipped', frames: -2 }]);
   });
   it('prove only what is left when a task goes on after a restart', async () => {
     const task = await startTask(job, { kind: 'proof', events: null });
@@ -318,7 +319,7 @@ describe('pictures, proof and return', () => {
     const ended = await done({ kind: 'proof', events: null });
     expect(ended.state).toBe('done');
     expect((ended.result as { problems: { path: string }[] }).problems.map((p) => p.path)).toEqual([file]);
-    expect((await views.ledgerView(job)).rows.map((r) => r.proof?.verdict)).toEqual(['unchecked', 'differs']);
+    expect((await ledger.ledgerView(job)).rows.map((r) => r.proof?.verdict)).toEqual(['unchecked', 'differs']);
     copyFileSync(path.join(folder, 'kept.mov'), file);
     await done(scan);
   });
@@ -360,7 +361,7 @@ describe('pictures, proof and return', () => {
   });
   it('no longer hold once a file was replaced under its name, of the same size: proof, picture and returned clip', async () => {
     expect((await done({ kind: 'proof', events: null })).state).toBe('done');
-    const before = (await views.ledgerView(job)).rows;
+    const before = (await ledger.ledgerView(job)).rows;
     expect(before.map((r) => r.proof?.stale)).toEqual([false, false]);
     const file = at('A001', 'A001C001.mov');
     const { size } = statSync(file);
@@ -370,7 +371,7 @@ describe('pictures, proof and return', () => {
     const bytes = readFileSync(other);
     writeFileSync(file, Buffer.concat([bytes, Buffer.alloc(Math.max(0, size - bytes.length))]));
     await done(scan);
-    const after = (await views.ledgerView(job)).rows;
+    const after = (await ledger.ledgerView(job)).rows;
     expect(after.map((r) => r.proof?.stale)).toEqual([true, false]);
     expect([after[0]?.look !== before[0]?.look, after[1]?.look === before[1]?.look]).toEqual([true, true]);
     expect((await views.returnView(job, 2)).last?.stale).toHaveLength(1);

@@ -1,4 +1,15 @@
 import { param, route } from '../../../../server/http';
-import { ledgerView } from '../../../../server/views';
+import { eventView, ledgerAnswer, ledgerView, tracesView } from '../../../../server/ledger';
 
-export const GET = route((context) => ledgerView(param(context, 'job')));
+/**
+ * The ledger; `since` a version: what changed after it; `event`: all of one event; `of=traces`: scores for the ribbon;
+ * `as=rows`: row by row, for scripts.
+ */
+export const GET = route(async (context) => {
+  const job = param(context, 'job');
+  const query = context.url.searchParams;
+  const event = query.get('event');
+  if (event) return eventView(job, event);
+  if (query.get('of') === 'traces') return tracesView(job);
+  return query.get('as') === 'rows' ? ledgerView(job) : ledgerAnswer(job, query.get('since'));
+});

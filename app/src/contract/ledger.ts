@@ -1,0 +1,225 @@
+import type { Cdl, Evidence, Finding, Frames, PairState, Placement, Rate, Verdict } from '@gemello/core';
+import { formatTimecode } from '@gemello/core/time';
+import type { JobCounts } from './index';
+import { type Column, columnReader, lengthOfColumn, type Packed, packColumn } from './packed';
+
+/** An original that an event was, or may be, paired with, and the frame of it that stands for the source in. */
+export interface Twin {
+  readonly path: string;
+  readonly fileName: string;
+  readonly sourceStartFrame: Frames;
+}
+
+/** One row of the ledger: the event, its twin, its proof and its grade, as far as lists and the ribbon show them. Record frames count from 00:00:00:00. */
+export interface LedgerRow {
+  readonly id: string;
+  readonly number: string;
+  readonly track: string;
+  readonly kind: string;
+  readonly reel: string;
+  readonly clipName: string;
+  readonly fileName: string;
+  readonly sourceIn: string;
+  readonly sourceOut: string;
+  readonly recordIn: string;
+  readonly recordFrames: { readonly in: Frames; readonly out: Frames };
+  readonly speed: number;
+  readonly join: string | null;
+  readonly state: PairState;
+  readonly accepted: boolean;
+  /** The accepted original, else the best candidate. */
+  readonly chosen: Twin | null;
+  /** Where the accepted original is or was. */
+  readonly acceptedPath: string | null;
+  /** True while a light copy is shown because the original is away. */
+  readonly standIn: boolean;
+  readonly slip: Frames;
+  /** Frame of the original that stands for the source in; null where there is none. */
+  readonly sourceStart: Frames | null;
+  /** How an original of another rate runs; null where both are equally fast. `set`: by a person. */
+  readonly rates: {
+    readonly runs: 'real-time' | 'frame-for-frame';
+    readonly original: string;
+    readonly cut: string;
+    readonly set: boolean;
+  } | null;
+  /** True where it has a size, position or crop of its own. */
+  readonly placed: boolean;
+  readonly acceptedFindings: readonly string[];
+  readonly cdl: Cdl | null;
+  readonly cdlFrom: 'list' | 'typed' | 'none';
+  readonly proof: {
+    readonly verdict: Verdict;
+    readonly score: number | null;
+    readonly findings: readonly Finding[];
+    /** True where what it was made from is other than what stands now. */
+    readonly stale: boolean;
+  } | null;
+  /** Changes whenever its pictures do; part of their address. */
+  readonly look: string;
+}
+
+export interface LedgerView {
+  readonly rate: Rate;
+  readonly span: { readonly in: Frames; readonly out: Frames };
+  readonly rows: readonly LedgerRow[];
+  readonly counts: JobCounts;
+  /** Changes whenever any picture of the cut does. */
+  readonly look: string;
+  /** What it was at; asking for what changed since names it. */
+  readonly version: string;
+}
+
+/** The ledger as it is sent: all of it, or what changed since a version that the page has. */
+export interface LedgerAnswer extends Omit<LedgerView, 'rows'> {
+  /** The version that `rows` change; null where they are all there are. */
+  readonly since: string | null;
+  readonly rows: Packed;
+  /** Rows that are no longer there, by id. */
+  readonly gone: readonly string[];
+}
+
+/** One candidate with everything that speaks for and against it. */
+export interface ContenderView extends Twin {
+  readonly reel: string;
+  readonly timecodeIn: string | null;
+  readonly frames: Frames;
+  readonly raster: { readonly width: number; readonly height: number };
+  readonly codec: string;
+  readonly missingHead: Frames;
+  readonly missingTail: Frames;
+  readonly missingInside: Frames;
+  readonly shiftFrames: Frames;
+  readonly meets: boolean;
+  readonly evidence: readonly Evidence[];
+}
+
+/** What only the bench shows of an event, asked for when it is chosen. */
+export interface EventView {
+  readonly contenders: readonly ContenderView[];
+  readonly notes: readonly string[];
+  readonly remarks: readonly string[];
+  readonly placement: Placement | null;
+  /** Where the offline clip lay, as the list has it; empty where it does not say. */
+  readonly mediaPath: string;
+}
+
+/** The scores of proofs for the ribbon, by event: hundredths along the event, at most `TRACE_POINTS` of them, null where it was not compared. */
+export type TracesView = Readonly<Record<string, readonly (number | null)[]>>;
+export const TRACE_POINTS = 24;
+
+const folderOf = (twin: Twin): string => twin.path.slice(0, twin.path.length - twin.fileName.length);
+
+/** How each column of the ledger is taken from a row. What follows from others is not sent. */
+const COLUMNS = {
+  id: (r) => r.id,
+  number: (r) => r.number,
+  track: (r) => r.track,
+  kind: (r) => r.kind,
+  reel: (r) => r.reel,
+  clipName: (r) => r.clipName,
+  fileName: (r) => r.fileName,
+  sourceIn: (r) => r.sourceIn,
+  sourceOut: (r) => r.sourceOut,
+  from: (r) => r.recordFrames.in,
+  frames: (r) => r.recordFrames.out - r.recordFrames.in,
+  speed: (r) => r.speed,
+  join: (r) => r.join,
+  state: (r) => r.state,
+  accepted: (r) => r.accepted,
+  twinFolder: (r) => r.chosen && folderOf(r.chosen),
+  twinName: (r) => r.chosen?.fileName ?? null,
+  twinFrame: (r) => r.chosen?.sourceStartFrame ?? null,
+  /** Where it is not the chosen one. */
+  acceptedPath: (r) => (r.acceptedPath === r.chosen?.path ? null : r.acceptedPath),
+  standIn: (r) => r.standIn,
+  slip: (r) => r.slip,
+  sourceStart: (r) => r.sourceStart,
+  rates: (r) => r.rates,
+  placed: (r) => r.placed,
+  acceptedFindings: (r) => r.acceptedFindings,
+  cdl: (r) => r.cdl,
+  cdlFrom: (r) => r.cdlFrom,
+  verdict: (r) => r.proof?.verdict ?? null,
+  score: (r) => r.proof?.score ?? null,
+  findings: (r) => r.proof?.findings ?? null,
+  stale: (r) => r.proof?.stale ?? null,
+  look: (r) => r.look,
+} as const satisfies Record<string, (row: LedgerRow) => unknown>;
+
+/** Rows as they are sent, column by column. */
+export const packLedger = (rows: readonly LedgerRow[]): Packed =>
+  Object.fromEntries(
+    Object.entries<(row: LedgerRow) => unknown>(COLUMNS).map(([name, of]): [string, Column] => [name, packColumn(rows.map(of))]),
+  );
+
+/** The rows again, in their order. Each is written out at once: fields that are set one by one make objects ten times as slow. */
+export function unpackLedger(packed: Packed, rate: Rate): LedgerRow[] {
+  type Columns = typeof COLUMNS;
+  const read = <K extends keyof Columns>(name: K) => columnReader<ReturnType<Columns[K]>>(packed[name]);
+  const [id, number, track, kind, reel] = [read('id'), read('number'), read('track'), read('kind'), read('reel')];
+  const [clipName, fileName, sourceIn, sourceOut] = [read('clipName'), read('fileName'), read('sourceIn'), read('sourceOut')];
+  const [from, frames, speed, join, state, accepted] = [
+    read('from'),
+    read('frames'),
+    read('speed'),
+    read('join'),
+    read('state'),
+    read('accepted'),
+  ];
+  const [twinFolder, twinName, twinFrame, acceptedPath] = [read('twinFolder'), read('twinName'), read('twinFrame'), read('acceptedPath')];
+  const [standIn, slip, sourceStart, rates, placed] = [read('standIn'), read('slip'), read('sourceStart'), read('rates'), read('placed')];
+  const [acceptedFindings, cdl, cdlFrom, look] = [read('acceptedFindings'), read('cdl'), read('cdlFrom'), read('look')];
+  const [verdict, score, findings, stale] = [read('verdict'), read('score'), read('findings'), read('stale')];
+  return Array.from({ length: lengthOfColumn(packed.id) }, (_, i): LedgerRow => {
+    const [folder, name, frame] = [twinFolder(i), twinName(i), twinFrame(i)];
+    const chosen =
+      folder !== null && name !== null && frame !== null ? { path: folder + name, fileName: name, sourceStartFrame: frame } : null;
+    const proved = verdict(i);
+    return {
+      id: id(i),
+      number: number(i),
+      track: track(i),
+      kind: kind(i),
+      reel: reel(i),
+      clipName: clipName(i),
+      fileName: fileName(i),
+      sourceIn: sourceIn(i),
+      sourceOut: sourceOut(i),
+      recordIn: formatTimecode(from(i), rate),
+      recordFrames: { in: from(i), out: from(i) + frames(i) },
+      speed: speed(i),
+      join: join(i),
+      state: state(i),
+      accepted: accepted(i),
+      chosen,
+      acceptedPath: acceptedPath(i) ?? (accepted(i) ? (chosen?.path ?? null) : null),
+      standIn: standIn(i),
+      slip: slip(i),
+      sourceStart: sourceStart(i),
+      rates: rates(i),
+      placed: placed(i),
+      acceptedFindings: acceptedFindings(i),
+      cdl: cdl(i),
+      cdlFrom: cdlFrom(i),
+      proof: proved && { verdict: proved, score: score(i), findings: findings(i) ?? [], stale: stale(i) ?? false },
+      look: look(i),
+    };
+  });
+}
+
+/** The ledger that a page has, with what changed in it. Rows that did not change are the same objects. */
+export function ledgerAfter(before: LedgerView | undefined, { rows: packed, gone, since, ...answer }: LedgerAnswer): LedgerView {
+  const changed = unpackLedger(packed, answer.rate);
+  if (since === null || !before) return { ...answer, rows: changed };
+  const byId = new Map(changed.map((r) => [r.id, r]));
+  const left = new Set(gone);
+  const rows = before.rows.flatMap((r) => {
+    if (left.has(r.id)) return [];
+    const now = byId.get(r.id);
+    byId.delete(r.id);
+    return [now ?? r];
+  });
+  rows.push(...byId.values());
+  return { ...answer, rows: rows.sort((a, b) => a.recordFrames.in - b.recordFrames.in) };
+}

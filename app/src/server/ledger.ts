@@ -1,0 +1,191 @@
+import {
+  atRecordIn,
+  fileMark,
+  formatRate,
+  formatTimecode,
+  formatTimeOfDay,
+  type Pairing,
+  type Rate,
+  ratesRun,
+  recordSpan,
+  type Shot,
+  shotsByKey,
+  speedOf,
+} from '@gemello/core';
+import { LRUCache } from 'lru-cache';
+import {
+  type ContenderView,
+  type EventView,
+  type LedgerAnswer,
+  type LedgerRow,
+  packLedger,
+  TRACE_POINTS,
+  type TracesView,
+} from '../contract';
+import { RequestError } from './http';
+import { lookOf, lookOfJob, mark } from './marks';
+import { countsOf, proofHolds } from './summaries';
+import { JOBS_HELD } from './survey';
+import { type Workspace, workspace } from './workspace';
+
+/** The ledger of a job as it was at some time. */
+interface Version {
+  readonly name: string;
+  readonly of: Workspace;
+  readonly rows: readonly LedgerRow[];
+  /** Each row as text, by id: two rows that are written alike are alike. */
+  readonly texts: ReadonlyMap<string, string>;
+}
+
+/** A page that was last told this many changes ago is told all. */
+const VERSIONS_HELD = 8;
+const held = new LRUCache<string, readonly Version[]>({ max: JOBS_HELD });
+
+/** Names of versions do not mean anything to another run of the server. */
+const run = Date.now().toString(36);
+let count = 0;
+
+/** The newest version of a job's ledger, made when the job is other than it was. */
+async function newest(jobId: string): Promise<readonly [Version, ...Version[]]> {
+  const w = await workspace(jobId);
+  const [last, ...older] = held.get(jobId) ?? [];
+  if (last?.of === w) return [last, ...older];
+  const rows = ledgerRows(w);
+  const texts = new Map(rows.map((r) => [r.id, JSON.stringify(r)]));
+  const now: Version = { name: `${run}.${++count}`, of: w, rows, texts };
+  const all = [now, ...(last ? [last, ...older] : [])].slice(0, VERSIONS_HELD) as [Version, ...Version[]];
+  held.set(jobId, all);
+  return all;
+}
+
+/** The ledger, or what changed in it since a version. */
+export async function ledgerAnswer(jobId: string, since: string | null): Promise<LedgerAnswer> {
+  const [now, ...older] = await newest(jobId);
+  const before = since === now.name ? now : older.find((v) => v.name === since);
+  const changed = before ? now.rows.filter((r) => now.texts.get(r.id) !== before.texts.get(r.id)) : now.rows;
+  const { of: w } = now;
+  return {
+    version: now.name,
+    since: before?.name ?? null,
+    rate: rateOf(w),
+    span: w.list ? recordSpan(w.list) : { in: 0, out: 0 },
+    counts: countsOf(w),
+    look: mark(now.rows.map((r) => r.look)),
+    rows: packLedger(changed),
+    gone: before ? [...before.texts.keys()].filter((id) => !now.texts.has(id)) : [],
+  };
+}
+
+/** The ledger row by row, as scripts read it. */
+export async function ledgerView(jobId: string) {
+  const [{ rows, of: w }] = await newest(jobId);
+  return { rate: rateOf(w), rows, counts: countsOf(w) };
+}
+
+const rateOf = (w: Workspace): Rate => w.list?.rate ?? { num: 24, den: 1, dropFrame: false };
+
+function ledgerRows(w: Workspace): LedgerRow[] {
+  const shots = shotsByKey(w.shown);
+  const accepted = shotsByKey(w.conform);
+  const ofJob = lookOfJob(w);
+  return w.pairings
+    .map((p) => ledgerRow(w, p, shots.get(p.event.key), accepted.get(p.event.key), ofJob))
+    .sort((a, b) => a.recordFrames.in - b.recordFrames.in);
+}
+
+function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: Shot | undefined, ofJob: string): LedgerRow {
+  const { event, chosen } = p;
+  const rate = rateOf(w);
+  const decided = w.applied?.provenance.get(event.key) ?? {};
+  const stored = w.proofs.get(event.key);
+  const { source, sourceRate } = atRecordIn(event, rate);
+  const join = event.transitionIn;
+  const standIn = (p.acceptedPath && w.standIns.get(p.acceptedPath)) || null;
+  return {
+    id: event.key,
+    number: event.number,
+    track: p.track,
+    kind: event.kind,
+    reel: event.reel,
+    clipName: event.clipName,
+    fileName: event.fileName,
+    sourceIn: formatTimeOfDay(source.in, sourceRate),
+    sourceOut: formatTimeOfDay(source.out, sourceRate),
+    recordIn: formatTimecode(event.record.in, rate),
+    recordFrames: event.record,
+    speed: speedOf(event.retime),
+    join: join && `${join.type}${join.wipeCode ? ` ${join.wipeCode}` : ''} ${join.duration}`,
+    state: p.state,
+    accepted: p.accepted,
+    chosen: chosen && { path: chosen.original.path, fileName: chosen.original.fileName, sourceStartFrame: chosen.sourceStartFrame },
+    acceptedPath: p.acceptedPath,
+    standIn: standIn !== null,
+    slip: shot?.slip ?? 0,
+    sourceStart: shot?.sourceStart ?? null,
+    rates: ratesOf(shot, rate),
+    placed: event.placement !== null,
+    acceptedFindings: event.acceptedFindings,
+    cdl: shot?.cdl ?? null,
+    cdlFrom: decided.cdl === undefined ? (event.cdl ? 'list' : 'none') : 'typed',
+    proof: stored
+      ? {
+          verdict: stored.proof.verdict,
+          score: stored.proof.score,
+          findings: stored.proof.findings,
+          stale: !proofHolds(w, stored, accepted),
+        }
+      : null,
+    look: lookOf(shot, standIn, `${ofJob} ${p.contenders.map((c) => fileMark(c.original)).join(' ')}`),
+  };
+}
+
+/** How an original of another rate runs in the cut, with both rates as people say them; null where they are equally fast. */
+function ratesOf(shot: Shot | undefined, rate: Rate): LedgerRow['rates'] {
+  if (!shot?.original || shot.original.kind === 'still') return null;
+  const runs = ratesRun(shot.original.rate, rate, shot.event.rateMode);
+  return runs && { runs, original: formatRate(shot.original.rate), cut: formatRate(rate), set: shot.event.rateMode !== 'usual' };
+}
+
+/** What the bench shows of one event. */
+export async function eventView(jobId: string, key: string): Promise<EventView> {
+  const w = await workspace(jobId);
+  const p = w.pairings.find((x) => x.event.key === key);
+  if (!p) throw new RequestError(404, 'The cut has no such event.');
+  const { notes, remarks, placement, mediaPath } = p.event;
+  return { contenders: p.contenders.map(contenderView), notes, remarks, placement, mediaPath };
+}
+
+function contenderView(c: Pairing['contenders'][number]): ContenderView {
+  const { original: o, sourceStartFrame, missingHead, missingTail, missingInside, shiftFrames, meets, evidence } = c;
+  return {
+    path: o.path,
+    fileName: o.fileName,
+    reel: o.reel,
+    timecodeIn: o.hasTimecode ? formatTimecode(o.start, o.rate) : null,
+    frames: o.frames,
+    raster: o.raster,
+    codec: o.codec,
+    sourceStartFrame,
+    missingHead,
+    missingTail,
+    missingInside,
+    shiftFrames,
+    meets,
+    evidence,
+  };
+}
+
+/** The scores of every proof in few points, the lowest of those that a point stands for. */
+export async function tracesView(jobId: string): Promise<TracesView> {
+  const { proofs } = await workspace(jobId);
+  return Object.fromEntries([...proofs].map(([event, { proof }]) => [event, fewer(proof.trace)]));
+}
+
+function fewer(trace: readonly (number | null)[]): (number | null)[] {
+  const points = Math.min(TRACE_POINTS, trace.length);
+  return Array.from({ length: points }, (_, i) => {
+    const part = trace.slice(Math.floor((i * trace.length) / points), Math.floor(((i + 1) * trace.length) / points));
+    const scores = part.filter((s) => s !== null);
+    return scores.length === 0 ? null : Math.round(100 * Math.min(...scores));
+  });
+}
