@@ -42,7 +42,8 @@ async function newJob(request: APIRequestContext, title = 'Small'): Promise<stri
   await untilIdle(request, id);
   return id;
 }
-const ledger = async (request: APIRequestContext, job: string) => (await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json()).rows;
+const ledger = async (request: APIRequestContext, job: string) =>
+  (await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json()).rows;
 
 test('media is reachable only below volumes that were added', async ({ request }) => {
   const job = await newJob(request);

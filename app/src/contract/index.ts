@@ -1,19 +1,10 @@
-import type {
-  Cdl,
-  Decision,
-  ListDescription,
-  NoticeDescription,
-  PairState,
-  Rate,
-  ReturnPlan,
-  Rules,
-  Unprepared,
-  Verdict,
-} from '@gemello/core';
+import type { Cdl, Decision, ListDescription, NoticeDescription, PairState, Rate, ReturnPlan, Rules, Unprepared } from '@gemello/core';
 import { decisionSchema, rulesSchema } from '@gemello/core';
 import { z } from 'zod';
-import type { SettingCheck } from './lists';
-import type { FileProblem, TaskView } from './tasks';
+import { jobCountsSchema } from './ledger';
+import { settingCheckSchema } from './lists';
+import { fileProblemSchema, taskViewSchema } from './tasks';
+import { told } from './told';
 
 export * from './ledger';
 export * from './lists';
@@ -46,143 +37,200 @@ export const jobChangeSchema = z.union([
 export const LARGEST_LIST = 128 * 1024 * 1024;
 export const LARGEST_REFERENCE = 2 * 1024 * 1024 * 1024;
 
-/** How many events stand in each state, and how many proofs came out how. */
-export interface JobCounts {
-  readonly states: Record<PairState, number>;
-  readonly verdicts: Record<Verdict, number>;
-}
-
 /** A stretch of a job's small ribbon: one or several events in the same state. Shares of the cut's length, 0 to 1. */
-export interface RibbonSpan {
-  readonly layer: number;
-  readonly from: number;
-  readonly to: number;
-  readonly state: PairState;
-}
+export const ribbonSpanSchema = z.object({
+  layer: z.number(),
+  from: z.number(),
+  to: z.number(),
+  state: told<PairState>(),
+});
+export type RibbonSpan = z.infer<typeof ribbonSpanSchema>;
 
 /** What the desk shows of a job, as it was when it last changed. */
-export interface StoredSummary {
-  readonly listTitle: string | null;
-  readonly durationFrames: number;
-  readonly counts: JobCounts | null;
-  readonly ribbon: readonly RibbonSpan[];
-}
+export const storedSummarySchema = z.object({
+  listTitle: z.string().nullable(),
+  durationFrames: z.number(),
+  counts: jobCountsSchema.nullable(),
+  ribbon: z.array(ribbonSpanSchema).readonly(),
+});
+export type StoredSummary = z.infer<typeof storedSummarySchema>;
 
-export interface JobSummary extends Partial<StoredSummary> {
-  readonly id: string;
-  readonly title: string;
-  readonly createdAt: number;
+export const jobSummarySchema = storedSummarySchema.partial().extend({
+  id: z.string(),
+  title: z.string(),
+  createdAt: z.number(),
   /** When anything in it was last decided, delivered or found. */
-  readonly changedAt: number;
+  changedAt: z.number(),
   /** Tasks that have not ended. */
-  readonly running: number;
+  running: z.number(),
   /** True while its numbers are being counted: those shown, if any, are older. */
-  readonly counting: boolean;
-}
+  counting: z.boolean(),
+});
+export type JobSummary = z.infer<typeof jobSummarySchema>;
 
-export interface VolumeView {
-  readonly id: string;
-  readonly name: string;
-  readonly path: string;
-  readonly here: boolean;
+export const volumeViewSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  path: z.string(),
+  here: z.boolean(),
   /** `silent`: its drive does not answer. */
-  readonly is: 'here' | 'away' | 'silent';
-  readonly scannedAt: number | null;
-  readonly originals: number;
+  is: z.enum(['here', 'away', 'silent']),
+  scannedAt: z.number().nullable(),
+  originals: z.number(),
   /** Files that a hash manifest on it names and that are not there; paths. */
-  readonly missing: readonly string[];
+  missing: z.array(z.string()).readonly(),
   /** Files that could not be read when it was last scanned, and why. */
-  readonly unread: readonly FileProblem[];
+  unread: z.array(fileProblemSchema).readonly(),
   /** A volume that is away and holds the same files at the same places; perhaps this is that one. */
-  readonly resembles: { readonly id: string; readonly name: string; readonly path: string } | null;
-}
+  resembles: z
+    .object({
+      id: z.string(),
+      name: z.string(),
+      path: z.string(),
+    })
+    .nullable(),
+});
+export type VolumeView = z.infer<typeof volumeViewSchema>;
 
-export interface JobView {
-  readonly id: string;
-  readonly title: string;
-  readonly list: {
-    id: string;
-    fileName: string;
-    title: string;
-    rate: Rate;
-    rateSet: boolean;
-    rateStated: boolean;
-    startTimecode: string;
-    durationFrames: number;
-  } | null;
-  readonly reference: {
-    fileName: string;
-    timecodeIn: string | null;
-    frames: number;
-    rate: Rate;
-    raster: { width: number; height: number };
-    codec: string;
-  } | null;
-  readonly rules: Rules;
-  readonly volumes: VolumeView[];
-  readonly checks: SettingCheck[];
-  readonly originals: number;
+export const jobViewSchema = z.object({
+  id: z.string(),
+  title: z.string(),
+  list: z
+    .object({
+      id: z.string(),
+      fileName: z.string(),
+      title: z.string(),
+      rate: told<Rate>(),
+      rateSet: z.boolean(),
+      rateStated: z.boolean(),
+      startTimecode: z.string(),
+      durationFrames: z.number(),
+    })
+    .nullable(),
+  reference: z
+    .object({
+      fileName: z.string(),
+      timecodeIn: z.string().nullable(),
+      frames: z.number(),
+      rate: told<Rate>(),
+      raster: z.object({
+        width: z.number(),
+        height: z.number(),
+      }),
+      codec: z.string(),
+    })
+    .nullable(),
+  rules: told<Rules>(),
+  volumes: z.array(volumeViewSchema).readonly(),
+  checks: z.array(settingCheckSchema).readonly(),
+  originals: z.number(),
   /** Decisions that speak of events this cut has not, or not for certain. */
-  readonly waiting: number;
+  waiting: z.number(),
   /** Decisions that could not be taken into the cut. */
-  readonly refused: number;
-  readonly tasks: TaskView[];
-}
+  refused: z.number(),
+  tasks: z.array(taskViewSchema).readonly(),
+});
+export type JobView = z.infer<typeof jobViewSchema>;
 
-export interface TurnoverView {
-  readonly list: ListDescription;
-  readonly files: readonly { fileName: string; text: string; format: string | null }[];
+export const turnoverViewSchema = z.object({
+  list: told<ListDescription>(),
+  files: z
+    .array(
+      z.object({
+        fileName: z.string(),
+        text: z.string(),
+        format: z.string().nullable(),
+      }),
+    )
+    .readonly(),
   /** Which line (from 1) of which file each event stands on. */
-  readonly lines: Record<string, { part: number; line: number }>;
-  readonly notices: readonly NoticeDescription[];
-  readonly preparation: readonly Unprepared[];
-}
+  lines: z.record(
+    z.string(),
+    z.object({
+      part: z.number(),
+      line: z.number(),
+    }),
+  ),
+  notices: z.array(told<NoticeDescription>()).readonly(),
+  preparation: z.array(told<Unprepared>()).readonly(),
+});
+export type TurnoverView = z.infer<typeof turnoverViewSchema>;
 
-export interface DecisionView {
-  readonly batch: string;
-  readonly madeAt: number;
-  readonly who: string;
-  readonly why: string;
-  readonly text: string;
+export const decisionViewSchema = z.object({
+  batch: z.string(),
+  madeAt: z.number(),
+  who: z.string(),
+  why: z.string(),
+  text: z.string(),
   /** What it took the place of, in words; empty where that says nothing. */
-  readonly was: string;
-  readonly withdrawn: boolean;
+  was: z.string(),
+  withdrawn: z.boolean(),
   /** The events it waits for, as people know them: this cut has them not, or not for certain. */
-  readonly waiting: readonly string[];
+  waiting: z.array(z.string()).readonly(),
   /** Why some of it could not be taken in. */
-  readonly refused: readonly string[];
-}
+  refused: z.array(z.string()).readonly(),
+});
+export type DecisionView = z.infer<typeof decisionViewSchema>;
 
-export interface ActivityView {
-  readonly tasks: (TaskView & { readonly problems: readonly FileProblem[] })[];
-  readonly decisions: DecisionView[];
-}
+export const activityViewSchema = z.object({
+  tasks: z.array(taskViewSchema.extend({ problems: z.array(fileProblemSchema).readonly() })).readonly(),
+  decisions: z.array(decisionViewSchema).readonly(),
+});
+export type ActivityView = z.infer<typeof activityViewSchema>;
 
-export interface ReturnView {
-  readonly clips: {
-    event: string;
-    number: string;
-    fileName: string;
-    frames: number;
-    headHandle: number;
-    tailHandle: number;
-    start: string;
-    reel: string;
-    graded: boolean;
-  }[];
-  readonly warnings: ReturnPlan['warnings'];
+export const returnViewSchema = z.object({
+  clips: z
+    .array(
+      z.object({
+        event: z.string(),
+        number: z.string(),
+        fileName: z.string(),
+        frames: z.number(),
+        headHandle: z.number(),
+        tailHandle: z.number(),
+        start: z.string(),
+        reel: z.string(),
+        graded: z.boolean(),
+      }),
+    )
+    .readonly(),
+  warnings: told<ReturnPlan['warnings']>(),
   /** The movie to look at that was written last. */
-  readonly review: { name: string; message: string } | null;
-  readonly last: {
-    folder: string;
-    lists: readonly string[];
-    /** Absent where it was written before this was looked at. */
-    notCarried?: readonly { fileName: string; severity: string; message: string }[];
-    clips: number;
-    problems: { fileName: string; message: string }[];
-    /** Written clips that no longer are what would be written now: the cut changed, or the file they are made of. */
-    stale: readonly string[];
-  } | null;
-}
+  review: z
+    .object({
+      name: z.string(),
+      message: z.string(),
+    })
+    .nullable(),
+  last: z
+    .object({
+      folder: z.string(),
+      lists: z.array(z.string()).readonly(),
+      /** Absent where it was written before this was looked at. */
+      notCarried: z
+        .array(
+          z.object({
+            fileName: z.string(),
+            severity: z.string(),
+            message: z.string(),
+          }),
+        )
+        .readonly()
+        .optional(),
+      clips: z.number(),
+      problems: z
+        .array(
+          z.object({
+            fileName: z.string(),
+            message: z.string(),
+          }),
+        )
+        .readonly(),
+      /** Written clips that no longer are what would be written now: the cut changed, or the file they are made of. */
+      stale: z.array(z.string()).readonly(),
+    })
+    .nullable(),
+});
+export type ReturnView = z.infer<typeof returnViewSchema>;
 
 export type { Cdl, Decision };

@@ -1,14 +1,25 @@
 import type { Cdl, Evidence, Finding, Frames, PairState, Placement, Rate, Verdict } from '@gemello/core';
+import { PAIR_STATES } from '@gemello/core/pairing';
+import { VERDICTS } from '@gemello/core/proof';
 import { formatTimecode } from '@gemello/core/time';
-import type { JobCounts } from './index';
-import { type Column, columnReader, lengthOfColumn, type Packed, packColumn } from './packed';
+import { z } from 'zod';
+import { type Column, columnReader, lengthOfColumn, type Packed, packColumn, packedSchema } from './packed';
+import { told } from './told';
+
+/** How many events stand in each state, and how many proofs came out how. */
+export const jobCountsSchema = z.object({
+  states: z.record(z.enum(PAIR_STATES), z.number()),
+  verdicts: z.record(z.enum(VERDICTS), z.number()),
+});
+export type JobCounts = z.infer<typeof jobCountsSchema>;
 
 /** An original that an event was, or may be, paired with, and the frame of it that stands for the source in. */
-export interface Twin {
-  readonly path: string;
-  readonly fileName: string;
-  readonly sourceStartFrame: Frames;
-}
+export const twinSchema = z.object({
+  path: z.string(),
+  fileName: z.string(),
+  sourceStartFrame: z.number(),
+});
+export type Twin = z.infer<typeof twinSchema>;
 
 /** One row of the ledger: the event, its twin, its proof and its grade, as far as lists and the ribbon show them. Record frames count from 00:00:00:00. */
 export interface LedgerRow {
@@ -71,41 +82,53 @@ export interface LedgerView {
 }
 
 /** The ledger as it is sent: all of it, or what changed since a version that the page has. */
-export interface LedgerAnswer extends Omit<LedgerView, 'rows'> {
+export const ledgerAnswerSchema = z.object({
+  rate: told<Rate>(),
+  span: z.object({ in: z.number(), out: z.number() }),
+  counts: jobCountsSchema,
+  look: z.string(),
+  version: z.string(),
   /** The version that `rows` change; null where they are all there are. */
-  readonly since: string | null;
-  readonly rows: Packed;
+  since: z.string().nullable(),
+  rows: packedSchema,
   /** Rows that are no longer there, by id. */
-  readonly gone: readonly string[];
-}
+  gone: z.array(z.string()).readonly(),
+});
+export type LedgerAnswer = z.infer<typeof ledgerAnswerSchema>;
 
 /** One candidate with everything that speaks for and against it. */
-export interface ContenderView extends Twin {
-  readonly reel: string;
-  readonly timecodeIn: string | null;
-  readonly frames: Frames;
-  readonly raster: { readonly width: number; readonly height: number };
-  readonly codec: string;
-  readonly missingHead: Frames;
-  readonly missingTail: Frames;
-  readonly missingInside: Frames;
-  readonly shiftFrames: Frames;
-  readonly meets: boolean;
-  readonly evidence: readonly Evidence[];
-}
+export const contenderViewSchema = twinSchema.extend({
+  reel: z.string(),
+  timecodeIn: z.string().nullable(),
+  frames: z.number(),
+  raster: z.object({
+    width: z.number(),
+    height: z.number(),
+  }),
+  codec: z.string(),
+  missingHead: z.number(),
+  missingTail: z.number(),
+  missingInside: z.number(),
+  shiftFrames: z.number(),
+  meets: z.boolean(),
+  evidence: z.array(told<Evidence>()).readonly(),
+});
+export type ContenderView = z.infer<typeof contenderViewSchema>;
 
 /** What only the bench shows of an event, asked for when it is chosen. */
-export interface EventView {
-  readonly contenders: readonly ContenderView[];
-  readonly notes: readonly string[];
-  readonly remarks: readonly string[];
-  readonly placement: Placement | null;
+export const eventViewSchema = z.object({
+  contenders: z.array(contenderViewSchema).readonly(),
+  notes: z.array(z.string()).readonly(),
+  remarks: z.array(z.string()).readonly(),
+  placement: told<Placement>().nullable(),
   /** Where the offline clip lay, as the list has it; empty where it does not say. */
-  readonly mediaPath: string;
-}
+  mediaPath: z.string(),
+});
+export type EventView = z.infer<typeof eventViewSchema>;
 
 /** The scores of proofs for the ribbon, by event: hundredths along the event, at most `TRACE_POINTS` of them, null where it was not compared. */
-export type TracesView = Readonly<Record<string, readonly (number | null)[]>>;
+export const tracesViewSchema = z.record(z.string(), z.array(z.number().nullable()).readonly()).readonly();
+export type TracesView = z.infer<typeof tracesViewSchema>;
 export const TRACE_POINTS = 24;
 
 const folderOf = (twin: Twin): string => twin.path.slice(0, twin.path.length - twin.fileName.length);

@@ -1,5 +1,6 @@
-import { CARRIABLE, FIELDS, type NoticeDescription, type SequenceName, type Severity } from '@gemello/core';
+import { CARRIABLE, FIELDS, type NoticeDescription, SEVERITIES, type SequenceName } from '@gemello/core';
 import { z } from 'zod';
+import { told } from './told';
 
 /** What has become of a delivered list. */
 export const LIST_STATES = ['arrived', 'cut', 'beside'] as const;
@@ -42,79 +43,126 @@ export const writingSchema = z.object({
 export type Writing = z.infer<typeof writingSchema>;
 
 /** One question that is asked of every list on arrival, with its answer. */
-export interface SettingCheck {
-  readonly name: string;
-  readonly list: string;
-  readonly reference: string;
-  readonly agrees: boolean | null;
-  readonly detail: string;
-}
+export const settingCheckSchema = z.object({
+  name: z.string(),
+  list: z.string(),
+  reference: z.string(),
+  agrees: z.boolean().nullable(),
+  detail: z.string(),
+});
+export type SettingCheck = z.infer<typeof settingCheckSchema>;
 
 /** A list in a few numbers. */
-export interface ListFigures {
-  readonly title: string;
-  readonly rate: string;
-  readonly rateStated: boolean;
-  readonly start: string;
-  readonly durationFrames: number;
-  readonly events: number;
-  readonly layers: number;
-  readonly soundTracks: number;
-  readonly raster: string | null;
-  readonly impossible: number;
-  readonly counts: Record<Severity, number>;
-}
+export const listFiguresSchema = z.object({
+  title: z.string(),
+  rate: z.string(),
+  rateStated: z.boolean(),
+  start: z.string(),
+  durationFrames: z.number(),
+  events: z.number(),
+  layers: z.number(),
+  soundTracks: z.number(),
+  raster: z.string().nullable(),
+  impossible: z.number(),
+  counts: z.record(z.enum(SEVERITIES), z.number()),
+});
+export type ListFigures = z.infer<typeof listFiguresSchema>;
 
 /** A list as it would be read, before it is taken in; `before` is how it is read without what is set here. */
-export interface ArrivalView {
-  readonly id: string;
-  readonly state: ListState;
-  readonly files: readonly { fileName: string; format: string | null; bytes: number }[];
-  readonly reading: Reading;
-  readonly figures: ListFigures;
-  readonly before: ListFigures;
+export const arrivalViewSchema = z.object({
+  id: z.string(),
+  state: told<ListState>(),
+  files: z
+    .array(
+      z.object({
+        fileName: z.string(),
+        format: z.string().nullable(),
+        bytes: z.number(),
+      }),
+    )
+    .readonly(),
+  reading: readingSchema,
+  figures: listFiguresSchema,
+  before: listFiguresSchema,
   /** How many events stand or begin elsewhere than before, by source or record frames. */
-  readonly moved: number;
-  readonly sequences: readonly SequenceName[];
-  readonly columns: {
-    headings: readonly string[];
-    mapping: Partial<Record<(typeof FIELDS)[number], string>>;
-    sample: readonly string[][];
-  } | null;
-  readonly checks: readonly SettingCheck[];
+  moved: z.number(),
+  sequences: z.array(told<SequenceName>()).readonly(),
+  columns: z
+    .object({
+      headings: z.array(z.string()).readonly(),
+      mapping: told<Partial<Record<(typeof FIELDS)[number], string>>>(),
+      sample: z.array(z.array(z.string()).readonly()).readonly(),
+    })
+    .nullable(),
+  checks: z.array(settingCheckSchema).readonly(),
   /** The first of the notices, gravest first, each with the line of text it speaks of. */
-  readonly notices: readonly (NoticeDescription & { fileName: string; text: string | null })[];
-}
+  notices: z.array(told<NoticeDescription & { fileName: string; text: string | null }>()).readonly(),
+});
+export type ArrivalView = z.infer<typeof arrivalViewSchema>;
 
 /** One list of a job, for choosing among them. */
-export interface ListEntry {
-  readonly id: string;
-  readonly state: ListState;
-  readonly current: boolean;
-  readonly files: readonly string[];
-  readonly createdAt: number;
-}
+export const listEntrySchema = z.object({
+  id: z.string(),
+  state: told<ListState>(),
+  current: z.boolean(),
+  files: z.array(z.string()).readonly(),
+  createdAt: z.number(),
+});
+export type ListEntry = z.infer<typeof listEntrySchema>;
 
-export interface BesideView {
-  readonly fileName: string;
-  readonly rows: readonly {
-    event: string | null;
-    number: string;
-    name: string;
-    recordIn: string;
-    there: string | null;
-    differences: readonly { aspect: string; here: string; there: string; lacks: 'here' | 'there' | null; carriable: boolean }[];
-  }[];
+export const besideViewSchema = z.object({
+  fileName: z.string(),
+  rows: z
+    .array(
+      z.object({
+        event: z.string().nullable(),
+        number: z.string(),
+        name: z.string(),
+        recordIn: z.string(),
+        there: z.string().nullable(),
+        differences: z
+          .array(
+            z.object({
+              aspect: z.string(),
+              here: z.string(),
+              there: z.string(),
+              lacks: z.enum(['here', 'there']).nullable(),
+              carriable: z.boolean(),
+            }),
+          )
+          .readonly(),
+      }),
+    )
+    .readonly(),
   /** For each aspect: how often the cut lacks it, how often the other list does, how often the two differ. */
-  readonly summary: readonly { aspect: string; lacksHere: number; lacksThere: number; differs: number; carriable: boolean }[];
-  readonly unmatchedHere: number;
-  readonly unmatchedThere: number;
-}
+  summary: z
+    .array(
+      z.object({
+        aspect: z.string(),
+        lacksHere: z.number(),
+        lacksThere: z.number(),
+        differs: z.number(),
+        carriable: z.boolean(),
+      }),
+    )
+    .readonly(),
+  unmatchedHere: z.number(),
+  unmatchedThere: z.number(),
+});
+export type BesideView = z.infer<typeof besideViewSchema>;
 
-export interface WrittenView {
-  readonly format: string;
-  readonly flat: boolean;
-  readonly files: readonly string[];
-  readonly notices: readonly NoticeDescription[];
-  readonly reels: readonly { original: string; written: string }[];
-}
+export const writtenViewSchema = z.object({
+  format: z.string(),
+  flat: z.boolean(),
+  files: z.array(z.string()).readonly(),
+  notices: z.array(told<NoticeDescription>()).readonly(),
+  reels: z
+    .array(
+      z.object({
+        original: z.string(),
+        written: z.string(),
+      }),
+    )
+    .readonly(),
+});
+export type WrittenView = z.infer<typeof writtenViewSchema>;

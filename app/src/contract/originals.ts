@@ -1,6 +1,7 @@
 import { LOG_FIELDS, type LogMapping, type OriginalDescription } from '@gemello/core';
 import { z } from 'zod';
 import { type Column, columnReader, lengthOfColumn, type Packed, packColumn } from './packed';
+import { told } from './told';
 
 /** Largest clip log, in characters. */
 const LARGEST_LOG = 32 * 1024 * 1024;
@@ -38,29 +39,40 @@ export const logSchema = z.object({
 export type LogRequest = z.input<typeof logSchema>;
 
 /** A clip log laid open: its columns, what each is taken for, and what it would set. */
-export interface LogView {
-  readonly headings: readonly string[];
+export const logViewSchema = z.object({
+  headings: z.array(z.string()).readonly(),
   /** The first rows, as they are. */
-  readonly sample: readonly Readonly<Record<string, string>>[];
-  readonly rows: number;
-  readonly mapping: LogMapping;
-  readonly changes: readonly { readonly path: string; readonly clipName: string; readonly now: string; readonly says: string }[];
-  readonly notes: number;
-  readonly agreeing: number;
-  readonly unmatched: readonly string[];
-  readonly ambiguous: readonly string[];
-}
+  sample: z.array(z.record(z.string(), z.string())).readonly(),
+  rows: z.number(),
+  mapping: told<LogMapping>(),
+  changes: z
+    .array(
+      z.object({
+        path: z.string(),
+        clipName: z.string(),
+        now: z.string(),
+        says: z.string(),
+      }),
+    )
+    .readonly(),
+  notes: z.number(),
+  agreeing: z.number(),
+  unmatched: z.array(z.string()).readonly(),
+  ambiguous: z.array(z.string()).readonly(),
+});
+export type LogView = z.infer<typeof logViewSchema>;
 
 export const renameSchema = z.object({ name: z.string().trim().min(1, 'Give the volume a name.').max(120) });
 export const rehomeSchema = z.object({ as: z.string().min(1) });
 
 /** A part of an original that the cut uses: frames of the file from 0, out exclusive. */
-export interface UsedSpan {
-  readonly id: string;
-  readonly number: string;
-  readonly from: number;
-  readonly to: number;
-}
+export const usedSpanSchema = z.object({
+  id: z.string(),
+  number: z.string(),
+  from: z.number(),
+  to: z.number(),
+});
+export type UsedSpan = z.infer<typeof usedSpanSchema>;
 
 /** An original as the table shows it. */
 export type OriginalRow = Omit<OriginalView, 'claims' | 'checksums' | 'grades' | 'measured' | 'sidecars' | 'sound' | 'pieces'>;
@@ -142,15 +154,25 @@ export function unpackOriginals(packed: Packed): OriginalRow[] {
 }
 
 /** The events of one version of the cut that use an original. */
-export interface VersionUses {
-  readonly list: string;
-  readonly title: string;
-  readonly fileName: string;
-  readonly createdAt: number;
+export const versionUsesSchema = z.object({
+  list: z.string(),
+  title: z.string(),
+  fileName: z.string(),
+  createdAt: z.number(),
   /** `cut` is the cut as it stands, `former` one it has taken the place of, `beside` a list kept to be compared. */
-  readonly is: 'cut' | 'former' | 'beside';
-  readonly uses: readonly { readonly id: string; readonly number: string; readonly recordIn: string; readonly frame: number }[];
-}
+  is: z.enum(['cut', 'former', 'beside']),
+  uses: z
+    .array(
+      z.object({
+        id: z.string(),
+        number: z.string(),
+        recordIn: z.string(),
+        frame: z.number(),
+      }),
+    )
+    .readonly(),
+});
+export type VersionUses = z.infer<typeof versionUsesSchema>;
 
 export interface OriginalView extends OriginalDescription {
   readonly volume: string;
@@ -177,3 +199,8 @@ export interface OriginalPage extends OriginalView {
   /** The folder it lies in, whole. */
   readonly folderPath: string;
 }
+
+export const originalPageSchema = z.intersection(
+  told<OriginalView>(),
+  z.object({ versions: z.array(versionUsesSchema).readonly(), goesOnIn: z.string().nullable(), folderPath: z.string() }),
+);

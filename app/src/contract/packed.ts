@@ -1,6 +1,20 @@
+import { z } from 'zod';
+
 /** A column of a table as it is sent: values that return are sent once, and then by their number. */
 export type Column<V = unknown> = { readonly all: readonly V[] } | { readonly kinds: readonly V[]; readonly of: readonly number[] };
 export type Packed = Readonly<Record<string, Column>>;
+
+/** A table as it is sent: columns of one length. What stands in them is not looked at one by one, for there may be millions. */
+export const packedSchema = z.custom<Packed>((value) => {
+  if (typeof value !== 'object' || value === null) return false;
+  const columns = Object.values(value as Packed);
+  return columns.every(isColumn) && new Set(columns.map(lengthOfColumn)).size <= 1;
+}, 'The table is not whole.');
+
+const isColumn = (column: unknown): column is Column => {
+  const { all, kinds, of } = (column ?? {}) as { all?: unknown; kinds?: unknown; of?: unknown };
+  return Array.isArray(all) || (Array.isArray(kinds) && Array.isArray(of));
+};
 
 /** A column that has more kinds of value than one in this many rows is sent as it is. */
 const RETURNING = 4;

@@ -2,7 +2,8 @@ import type { Frames } from '../time';
 import type { Alignment } from './align';
 
 /** What a proof says of one event. */
-export type Verdict = 'same' | 'differs' | 'uncertain' | 'unchecked';
+export const VERDICTS = ['same', 'differs', 'uncertain', 'unchecked'] as const;
+export type Verdict = (typeof VERDICTS)[number];
 
 /** One discrepancy. `slipped.frames` is what must be added to the source in to agree with the reference. */
 export type Finding =

@@ -1,5 +1,7 @@
-/** Asks the server. Rejects with an Error whose message is meant for the person. */
-export async function ask<T>(path: string, init?: RequestInit): Promise<T> {
+import { z } from 'zod';
+
+/** Asks the server, and takes what is answered for what the contract says it is. Rejects with an Error whose message is meant for the person. */
+export async function ask<T>(path: string, schema: z.ZodType<T>, init?: RequestInit): Promise<T> {
   let response: Response;
   try {
     response = await fetch(path, init);
@@ -8,15 +10,24 @@ export async function ask<T>(path: string, init?: RequestInit): Promise<T> {
   }
   const answer = await response.json().catch(() => ({ message: `The server answered ${response.status}.` }));
   if (!response.ok) throw response.status >= 500 ? new NotAnswered(answer.message) : new Error(answer.message);
-  return answer as T;
+  const parsed = schema.safeParse(answer);
+  if (parsed.success) return parsed.data;
+  const [issue] = parsed.error.issues;
+  // The page and the server are of two versions.
+  throw new Error(
+    `The server answered something else than this page expects (${issue?.path.join('.')}: ${issue?.message}). Load the page again.`,
+  );
 }
+
+/** Where only that it was done is of interest. */
+export const done = z.unknown();
 
 /** The server could not answer, or did not: asking again may help. */
 export class NotAnswered extends Error {}
 
 /** Sends JSON and gives the JSON that comes back. */
-export const send = <T>(method: string, path: string, body: unknown): Promise<T> =>
-  ask<T>(path, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+export const send = <T>(method: string, path: string, schema: z.ZodType<T>, body: unknown): Promise<T> =>
+  ask(path, schema, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
 
 /** The address of a picture; see the endpoint for what each field means. */
 export function pictureAddress(job: string, fields: Record<string, string | number | null | undefined>): string {

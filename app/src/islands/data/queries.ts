@@ -2,35 +2,38 @@ import type { Decision, Rules } from '@gemello/core';
 import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import type {
-  ActivityView,
-  ArrivalView,
-  BesideView,
-  EventView,
-  JobSummary,
-  JobView,
-  LedgerAnswer,
-  LedgerView,
-  ListEntry,
-  LogRequest,
-  LogView,
-  OriginalFilter,
-  OriginalPage,
-  Reading,
-  Remark,
-  ReturnView,
-  TaskOptions,
-  TaskView,
-  TracesView,
-  TurnoverView,
-  Writing,
-  WrittenView,
+import { z } from 'zod';
+import type { LedgerView, LogRequest, OriginalFilter, Reading, Remark, TaskOptions, Writing } from '../../contract';
+import {
+  activityViewSchema,
+  arrivalViewSchema,
+  besideViewSchema,
+  eventViewSchema,
+  jobSummarySchema,
+  jobViewSchema,
+  ledgerAfter,
+  ledgerAnswerSchema,
+  listEntrySchema,
+  logViewSchema,
+  originalPageSchema,
+  returnViewSchema,
+  saveFilterSchema,
+  taskViewSchema,
+  tracesViewSchema,
+  turnoverViewSchema,
+  unpackOriginals,
+  writtenViewSchema,
 } from '../../contract';
-import { ledgerAfter } from '../../contract/ledger';
-import { unpackOriginals } from '../../contract/originals';
-import type { Packed } from '../../contract/packed';
-import { ask, NotAnswered, send } from './api';
+import { packedSchema } from '../../contract/packed';
+import { ask, done, NotAnswered, send } from './api';
 import { useTasks } from './tasks';
+
+const withId = z.object({ id: z.string() });
+const withBatch = z.object({ batch: z.string() });
+/** What became of a delivered file: a list to be looked at, or grades that were given to events. */
+const delivered = z.union([z.object({ list: z.string() }), z.object({ grades: z.string() })]);
+/** What is told over the watch: progress of a task, or what is to be asked for again. */
+const changeSchema = z.object({ kind: z.string(), task: taskViewSchema.optional() });
 
 export const client = new QueryClient({ defaultOptions: { queries: { staleTime: Number.POSITIVE_INFINITY, retry: 1 } } });
 
@@ -40,15 +43,18 @@ const complain = (error: Error) => toast.error(error.message, { duration: 12_000
 export const useJobs = () =>
   useQuery({
     queryKey: ['jobs'],
-    queryFn: () => ask<JobSummary[]>('/api/jobs'),
+    queryFn: () => ask('/api/jobs', z.array(jobSummarySchema)),
     staleTime: 0,
     refetchInterval: ({ state }) => (state.data?.some((j) => j.counting || j.running > 0) ? 2000 : false),
   });
 
-function useResource<T>(job: string, name: string, query = '') {
-  return useQuery({ queryKey: [job, name, query], queryFn: () => ask<T>(`/api/jobs/${job}${name === 'job' ? '' : `/${name}`}${query}`) });
+function useResource<T>(job: string, name: string, schema: z.ZodType<T>, query = '') {
+  return useQuery({
+    queryKey: [job, name, query],
+    queryFn: () => ask(`/api/jobs/${job}${name === 'job' ? '' : `/${name}`}${query}`, schema),
+  });
 }
-export const useJob = (job: string) => useResource<JobView>(job, 'job');
+export const useJob = (job: string) => useResource(job, 'job', jobViewSchema);
 /** The ledger; once it is here, only what changed is asked for. */
 export function useLedger(job: string) {
   const queries = useQueryClient();
@@ -56,7 +62,7 @@ export function useLedger(job: string) {
     queryKey: [job, 'ledger', ''],
     queryFn: async () => {
       const before = queries.getQueryData<LedgerView>([job, 'ledger', '']);
-      return ledgerAfter(before, await ask<LedgerAnswer>(`/api/jobs/${job}/ledger${before ? `?since=${before.version}` : ''}`));
+      return ledgerAfter(before, await ask(`/api/jobs/${job}/ledger${before ? `?since=${before.version}` : ''}`, ledgerAnswerSchema));
     },
     // Rows that did not change are the same already.
     structuralSharing: false,
@@ -66,40 +72,43 @@ export function useLedger(job: string) {
 export const useEvent = (job: string, event: string) =>
   useQuery({
     queryKey: [job, 'ledger', 'event', event],
-    queryFn: () => ask<EventView>(`/api/jobs/${job}/ledger?event=${encodeURIComponent(event)}`),
+    queryFn: () => ask(`/api/jobs/${job}/ledger?event=${encodeURIComponent(event)}`, eventViewSchema),
   });
 export const useTraces = (job: string) =>
-  useQuery({ queryKey: [job, 'ledger', 'traces'], queryFn: () => ask<TracesView>(`/api/jobs/${job}/ledger?of=traces`) });
-export const useTurnover = (job: string) => useResource<TurnoverView | { list: null }>(job, 'turnover');
+  useQuery({ queryKey: [job, 'ledger', 'traces'], queryFn: () => ask(`/api/jobs/${job}/ledger?of=traces`, tracesViewSchema) });
+export const useTurnover = (job: string) => useResource(job, 'turnover', z.union([turnoverViewSchema, z.object({ list: z.null() })]));
 export const useOriginals = (job: string) =>
   useQuery({
     queryKey: [job, 'originals', ''],
-    queryFn: async () => unpackOriginals(await ask<Packed>(`/api/jobs/${job}/originals`)),
+    queryFn: async () => unpackOriginals(await ask(`/api/jobs/${job}/originals`, packedSchema)),
     // What is alike is not looked for among a hundred thousand rows.
     structuralSharing: false,
   });
-export const useOriginal = (job: string, path: string) => useResource<OriginalPage>(job, 'originals', `?path=${encodeURIComponent(path)}`);
+export const useOriginal = (job: string, path: string) =>
+  useResource(job, 'originals', originalPageSchema, `?path=${encodeURIComponent(path)}`);
 /** Tags and notes. One that could not be saved stays in its field and is tried again for a while. */
 export const useRemark = (job: string) =>
   useMutation({
-    mutationFn: (remark: Remark) => send('PATCH', `/api/jobs/${job}/originals`, remark),
+    mutationFn: (remark: Remark) => send('PATCH', `/api/jobs/${job}/originals`, done, remark),
     onError: complain,
     retry: (times, error) => error instanceof NotAnswered && times < 6,
     retryDelay: (times) => 500 * 2 ** times,
   });
-export const useLogs = (job: string) => useResource<{ path: string; name: string; volume: string; understood: boolean }[]>(job, 'logs');
+export const useLogs = (job: string) =>
+  useResource(job, 'logs', z.array(z.object({ path: z.string(), name: z.string(), volume: z.string(), understood: z.boolean() })));
 /** A clip log held against the originals, as its columns are taken. */
 export const useLog = (job: string, log: LogRequest) =>
   useQuery({
     queryKey: [job, 'logs', log],
-    queryFn: () => send<LogView>('POST', `/api/jobs/${job}/logs`, log),
+    queryFn: () => send('POST', `/api/jobs/${job}/logs`, logViewSchema, log),
     placeholderData: keepPreviousData,
   });
 /** Takes in what a clip log says. The message that confirms it can undo it. */
 export function useTakeLog(job: string) {
   const undo = useUndo(job);
   return useMutation({
-    mutationFn: (log: LogRequest) => send<LogView & { batch: string | null }>('POST', `/api/jobs/${job}/logs`, { ...log, take: true }),
+    mutationFn: (log: LogRequest) =>
+      send('POST', `/api/jobs/${job}/logs`, logViewSchema.extend({ batch: z.string().nullable() }), { ...log, take: true }),
     onSuccess: ({ batch, changes, notes }) => {
       const done = [changes.length > 0 ? `${changes.length} clips set` : '', notes > 0 ? `${notes} notes` : ''].filter(Boolean).join(', ');
       toast(`Clip log: ${done}`, batch ? { action: undoing(() => undo.mutate(batch)) } : undefined);
@@ -107,27 +116,28 @@ export function useTakeLog(job: string) {
     onError: complain,
   });
 }
-export const useFilters = (job: string) => useResource<{ name: string; data: OriginalFilter }[]>(job, 'filters');
+export const useFilters = (job: string) => useResource(job, 'filters', z.array(saveFilterSchema));
 export const useSaveFilter = (job: string) =>
-  useChange((filter: { name: string; data: OriginalFilter }) => send('PUT', `/api/jobs/${job}/filters`, filter));
+  useChange((filter: { name: string; data: OriginalFilter }) => send('PUT', `/api/jobs/${job}/filters`, done, filter));
 export const useForgetFilter = (job: string) =>
-  useChange((name: string) => ask(`/api/jobs/${job}/filters?name=${encodeURIComponent(name)}`, { method: 'DELETE' }));
+  useChange((name: string) => ask(`/api/jobs/${job}/filters?name=${encodeURIComponent(name)}`, done, { method: 'DELETE' }));
 export const useRenameVolume = (job: string) =>
-  useChange(({ id, name }: { id: string; name: string }) => send('PATCH', `/api/jobs/${job}/volumes?id=${id}`, { name }));
+  useChange(({ id, name }: { id: string; name: string }) => send('PATCH', `/api/jobs/${job}/volumes?id=${id}`, done, { name }));
 export const useRehome = (job: string) =>
-  useChange(({ id, as }: { id: string; as: string }) => send('PUT', `/api/jobs/${job}/volumes?id=${id}`, { as }));
+  useChange(({ id, as }: { id: string; as: string }) => send('PUT', `/api/jobs/${job}/volumes?id=${id}`, done, { as }));
 export const useFolders = (path: string | null) =>
   useQuery({
     queryKey: ['folders', path],
     queryFn: () =>
-      ask<{ path: string; parent: string | null; folders: string[] }>(
+      ask(
         `/api/folders${path === null ? '' : `?path=${encodeURIComponent(path)}`}`,
+        z.object({ path: z.string(), parent: z.string().nullable(), folders: z.array(z.string()) }),
       ),
     staleTime: 0,
     placeholderData: keepPreviousData,
   });
-export const useActivity = (job: string) => useResource<ActivityView>(job, 'activity');
-export const useReturn = (job: string, handles: number) => useResource<ReturnView>(job, 'return', `?handles=${handles}`);
+export const useActivity = (job: string) => useResource(job, 'activity', activityViewSchema);
+export const useReturn = (job: string, handles: number) => useResource(job, 'return', returnViewSchema, `?handles=${handles}`);
 
 /** Changes something in a job. What is shown comes back by way of the watch. */
 function useChange<Input, Output = unknown>(change: (input: Input) => Promise<Output>) {
@@ -139,16 +149,16 @@ export function useChangeJob() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: ({ id, ...change }: { id: string } & ({ title: string } | { deleted: boolean })) =>
-      send('PATCH', `/api/jobs/${id}`, change),
+      send('PATCH', `/api/jobs/${id}`, done, change),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['jobs'] }),
     onError: complain,
   });
 }
-export const useNewJob = () => useChange((title: string) => send<{ id: string }>('POST', '/api/jobs', { title }));
-const upload = <T>(address: string, file: File) =>
-  ask<T>(address, { method: 'PUT', body: file, headers: { 'content-type': 'application/octet-stream' } });
+export const useNewJob = () => useChange((title: string) => send('POST', '/api/jobs', withId, { title }));
+const upload = <T>(address: string, schema: z.ZodType<T>, file: File) =>
+  ask(address, schema, { method: 'PUT', body: file, headers: { 'content-type': 'application/octet-stream' } });
 export const useReferenceUpload = (job: string) =>
-  useChange((file: File) => upload(`/api/jobs/${job}/reference?name=${encodeURIComponent(file.name)}`, file));
+  useChange((file: File) => upload(`/api/jobs/${job}/reference?name=${encodeURIComponent(file.name)}`, done, file));
 
 /** Hands over lists, several being the files of one, and grades. */
 export const useDeliver = (job: string) =>
@@ -156,28 +166,28 @@ export const useDeliver = (job: string) =>
     let set: string | null = null;
     for (const file of files) {
       const address: string = `/api/jobs/${job}/lists?name=${encodeURIComponent(file.name)}${set ? `&set=${set}` : ''}`;
-      const answer: { list: string } | { grades: string } = await upload(address, file);
+      const answer: z.infer<typeof delivered> = await upload(address, delivered, file);
       if ('list' in answer) set = answer.list;
       else toast(answer.grades);
     }
   });
-export const useLists = (job: string) => useResource<ListEntry[]>(job, 'lists');
+export const useLists = (job: string) => useResource(job, 'lists', z.array(listEntrySchema));
 export const useArrival = (job: string, list: string, reading: Reading) =>
   useQuery({
     queryKey: [job, 'lists', list, reading],
-    queryFn: () => ask<ArrivalView>(`/api/jobs/${job}/lists/${list}?reading=${encodeURIComponent(JSON.stringify(reading))}`),
+    queryFn: () => ask(`/api/jobs/${job}/lists/${list}?reading=${encodeURIComponent(JSON.stringify(reading))}`, arrivalViewSchema),
     placeholderData: keepPreviousData,
   });
 export const useTake = (job: string) =>
   useChange(({ list, ...how }: { list: string; reading: Reading; as: 'cut' | 'beside'; apart?: boolean; order?: number[] | null }) =>
-    send('POST', `/api/jobs/${job}/lists/${list}`, how),
+    send('POST', `/api/jobs/${job}/lists/${list}`, done, how),
   );
-export const useDiscard = (job: string) => useChange((list: string) => ask(`/api/jobs/${job}/lists/${list}`, { method: 'DELETE' }));
-export const useBeside = (job: string, list: string) => useResource<BesideView>(job, `lists/${list}/beside`);
+export const useDiscard = (job: string) => useChange((list: string) => ask(`/api/jobs/${job}/lists/${list}`, done, { method: 'DELETE' }));
+export const useBeside = (job: string, list: string) => useResource(job, `lists/${list}/beside`, besideViewSchema);
 export const useWritten = (job: string, writing: Writing) =>
   useQuery({
     queryKey: [job, 'written', writing],
-    queryFn: () => ask<WrittenView>(writtenAddress(job, writing)),
+    queryFn: () => ask(writtenAddress(job, writing), writtenViewSchema),
     placeholderData: keepPreviousData,
   });
 export const writtenAddress = (job: string, writing: Writing, file?: string) =>
@@ -187,7 +197,7 @@ export function useCarry(job: string) {
   const undo = useUndo(job);
   return useMutation({
     mutationFn: ({ list, ...what }: { list: string; aspects: string[]; events: string[] | null; onlyWhatLacks: boolean }) =>
-      send<{ batch: string; events: number }>('POST', `/api/jobs/${job}/lists/${list}/beside`, what),
+      send('POST', `/api/jobs/${job}/lists/${list}/beside`, withBatch.extend({ events: z.number() }), what),
     onSuccess: ({ batch, events }) => {
       toast(`Carried over for ${events} ${events === 1 ? 'event' : 'events'}`, {
         action: undoing(() => undo.mutate(batch)),
@@ -196,28 +206,30 @@ export function useCarry(job: string) {
     onError: complain,
   });
 }
-export const useReferencePath = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/reference`, { path }));
-export const useAddVolume = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/volumes`, { path }));
-export const useRemoveVolume = (job: string) => useChange((id: string) => ask(`/api/jobs/${job}/volumes?id=${id}`, { method: 'DELETE' }));
-export const useSetRules = (job: string) => useChange((rules: Rules) => send('PATCH', `/api/jobs/${job}`, { rules }));
-export const useStart = (job: string) =>
-  useChange((options: TaskOptions) => send<{ id: string }>('POST', `/api/jobs/${job}/tasks`, options));
-export const useStop = (job: string) => useChange((task: string) => ask(`/api/jobs/${job}/tasks/${task}`, { method: 'DELETE' }));
+export const useReferencePath = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/reference`, done, { path }));
+export const useAddVolume = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/volumes`, done, { path }));
+export const useRemoveVolume = (job: string) =>
+  useChange((id: string) => ask(`/api/jobs/${job}/volumes?id=${id}`, done, { method: 'DELETE' }));
+export const useSetRules = (job: string) => useChange((rules: Rules) => send('PATCH', `/api/jobs/${job}`, done, { rules }));
+export const useStart = (job: string) => useChange((options: TaskOptions) => send('POST', `/api/jobs/${job}/tasks`, withId, options));
+export const useStop = (job: string) => useChange((task: string) => ask(`/api/jobs/${job}/tasks/${task}`, done, { method: 'DELETE' }));
 export const useChangeTask = (job: string) =>
-  useChange(({ task, ...change }: { task: string; do: 'pause' | 'go-on' }) => send('PATCH', `/api/jobs/${job}/tasks/${task}`, change));
+  useChange(({ task, ...change }: { task: string; do: 'pause' | 'go-on' }) =>
+    send('PATCH', `/api/jobs/${job}/tasks/${task}`, done, change),
+  );
 export const useUndo = (job: string) =>
   useChange((undo: string | { batch: string; what: 'this' | 'after' }) =>
-    send('PATCH', `/api/jobs/${job}/decisions`, typeof undo === 'string' ? { batch: undo } : undo),
+    send('PATCH', `/api/jobs/${job}/decisions`, done, typeof undo === 'string' ? { batch: undo } : undo),
   );
 export const useExplain = (job: string) =>
-  useChange((said: { batch: string; why: string }) => send('PATCH', `/api/jobs/${job}/decisions`, said));
+  useChange((said: { batch: string; why: string }) => send('PATCH', `/api/jobs/${job}/decisions`, done, said));
 
 /** Takes in a file of decisions. The message that confirms it can undo it. */
 export function useTakeIn(job: string) {
   const undo = useUndo(job);
   return useMutation({
     mutationFn: async (file: File) =>
-      ask<{ batch: string; decisions: number }>(`/api/jobs/${job}/decisions`, { method: 'PUT', body: await file.arrayBuffer() }),
+      ask(`/api/jobs/${job}/decisions`, withBatch.extend({ decisions: z.number() }), { method: 'PUT', body: await file.arrayBuffer() }),
     onSuccess: ({ batch, decisions }) => {
       toast(`${decisions} ${decisions === 1 ? 'decision' : 'decisions'} taken in`, { action: undoing(() => undo.mutate(batch)) });
     },
@@ -241,7 +253,7 @@ export function useDecide(job: string) {
   const undo = useUndo(job);
   return useMutation({
     mutationFn: ({ decisions }: { decisions: Decision[]; done: string }) =>
-      send<{ batch: string }>('POST', `/api/jobs/${job}/decisions`, { decisions }),
+      send('POST', `/api/jobs/${job}/decisions`, withBatch, { decisions }),
     onSuccess: ({ batch }, { done }) => {
       toast(done, { action: undoing(() => undo.mutate(batch)) });
     },
@@ -263,7 +275,7 @@ export function useWatch(job: string): void {
       opened = true;
     };
     source.onmessage = (event) => {
-      const change = JSON.parse(event.data) as { kind: string; task?: TaskView };
+      const change = changeSchema.parse(JSON.parse(event.data));
       if (change.task) {
         hear(change.task);
         return;
