@@ -45,7 +45,7 @@ test('a volume is found by browsing, and its clips appear with what each source 
     .getByRole('button', { name: /^originals/i })
     .click();
   await page.getByRole('button', { name: 'Browse' }).click();
-  await expect(page.getByRole('button', { name: 'Take this one' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Choose this folder' })).toBeVisible();
   await page.getByLabel('Path of a volume').fill(path.join(folder, 'CARD'));
   await page.getByRole('button', { name: 'Add volume' }).click();
   await expect(page.getByText('5 of 5 clips')).toBeVisible();
@@ -73,7 +73,7 @@ test('a selection is shifted and tagged at once', async () => {
   await bulk.getByLabel('Tag for the selected clips').fill('late');
   await bulk.getByRole('button', { name: 'Tag', exact: true }).click();
   await expect(page.getByRole('region', { name: 'Facets' }).getByText('late')).toBeVisible();
-  await bulk.getByRole('button', { name: 'Let go' }).click();
+  await bulk.getByRole('button', { name: 'Clear selection' }).click();
 });
 
 test('facets and words narrow, and a filter is kept under a name', async () => {
@@ -113,12 +113,12 @@ test('a clip log is brought along, its columns are named, and what it says is ta
     mimeType: 'text/csv',
     buffer: Buffer.from('Shot;Begins;Said\nQ042C001;05:00:00:00;windy\nQ042C009;06:00:00:00;\n'),
   });
-  await expect(logs.getByText('Say first which column names the clip.')).toBeVisible();
+  await expect(logs.getByText('First choose the column that names the clip.')).toBeVisible();
   await logs.getByLabel('What the column Shot holds').selectOption('clip');
   await logs.getByLabel('What the column Begins holds').selectOption('timecode');
   await logs.getByLabel('What the column Said holds').selectOption('notes');
   await expect(logs.getByText('1 clip would be set, 0 agree already; 1 gets a note; 1 is on no volume (Q042C009).')).toBeVisible();
-  await logs.getByRole('button', { name: 'Take it in' }).click();
+  await logs.getByRole('button', { name: 'Import' }).click();
   await expect(table().getByText('05:00:00:00')).toBeVisible();
   await row('Q042C001').click();
   await expect(clip().getByText('clip log sheets.csv, taken in')).toBeVisible();
@@ -157,27 +157,27 @@ test('a whole folder is given a reel, and the word is taken back', async () => {
   await bulk.getByLabel('Reel for the selected clips').fill('K7');
   await bulk.getByRole('button', { name: 'Set reel' }).click();
   await expect(table().getByText('K7', { exact: true })).toHaveCount(5);
-  await bulk.getByRole('button', { name: 'As the files say' }).click();
+  await bulk.getByRole('button', { name: 'Reset to the files’ values' }).click();
   await expect(table().getByText('K7', { exact: true })).toHaveCount(0);
-  await bulk.getByRole('button', { name: 'Let go' }).click();
+  await bulk.getByRole('button', { name: 'Clear selection' }).click();
 });
 
-test('light copies are made, listed as such, and one is said to be none', async () => {
+test('proxies are made, listed as such, and one is said to be none', async () => {
   await page.getByLabel('Select Q042C001.mov').check();
   const bulk = page.getByRole('region', { name: 'Selected clips' });
-  await bulk.getByRole('button', { name: 'Light copies' }).click();
+  await bulk.getByRole('button', { name: 'Proxies' }).click();
   await bulk.getByLabel('Size').selectOption('640');
   await bulk.getByLabel('burn in name and timecode').check();
   await bulk.getByRole('button', { name: 'Make one' }).click();
   await expect(page.getByText('6 of 6 clips')).toBeVisible({ timeout: 20_000 });
-  await expect(row('light copy.*Light copies made here / Q042C001.mov')).toBeVisible();
-  await bulk.getByRole('button', { name: 'Let go' }).click();
+  await expect(row('proxy.*Proxies made here / Q042C001.mov')).toBeVisible();
+  await bulk.getByRole('button', { name: 'Clear selection' }).click();
   await row('CARD / Q042C001.mov').click();
-  await expect(clip().getByText('Light copies', { exact: true })).toBeVisible();
-  await clip().getByRole('button', { name: 'Q042C001.mov is no light copy' }).click();
-  await expect(clip().getByText('None is known. Select it to make one.')).toBeVisible();
+  await expect(clip().getByText('Proxies', { exact: true })).toBeVisible();
+  await clip().getByRole('button', { name: 'Q042C001.mov is not a proxy' }).click();
+  await expect(clip().getByText('No proxy is known. Select the clip to make one.')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).first().click();
-  await expect(clip().getByRole('button', { name: 'Q042C001.mov is no light copy' })).toBeVisible();
+  await expect(clip().getByRole('button', { name: 'Q042C001.mov is not a proxy' })).toBeVisible();
 });
 
 /** Messages lie over the foot of the page of a clip for some seconds. */
@@ -188,8 +188,8 @@ const untilQuiet = async () => {
 
 test('the content of a clip is measured', async () => {
   await untilQuiet();
-  await expect(clip().getByText('No manifest speaks of it, and it was not measured.')).toBeVisible();
-  await clip().getByRole('button', { name: 'Measure its content' }).click();
+  await expect(clip().getByText('No manifest lists it, and it has not been measured.')).toBeVisible();
+  await clip().getByRole('button', { name: 'Measure checksums' }).click();
   await expect(clip().getByText(/^xxh64 [0-9a-f]{16}$/)).toBeVisible();
   await clip().getByRole('button', { name: 'Close' }).click();
 });
@@ -197,11 +197,11 @@ test('the content of a clip is measured', async () => {
 test('two files are joined as one take when a person says so, and taken apart', async () => {
   await row('Q042C003').click();
   await untilQuiet();
-  await expect(clip().getByText('Its timecode goes on in')).toBeVisible();
+  await expect(clip().getByText('Continues in')).toBeVisible();
   await clip().getByRole('button', { name: 'Join as one take' }).click();
   await expect(clip().getByText('One take in 2 files')).toBeVisible();
   await expect(clip().getByText('50 frames at 25')).toBeVisible();
-  await clip().getByRole('button', { name: 'Take apart' }).click();
+  await clip().getByRole('button', { name: 'Split into separate clips' }).click();
   await expect(clip().getByText('25 frames at 25')).toBeVisible();
   await clip().getByRole('button', { name: 'Close' }).click();
 });
@@ -219,7 +219,7 @@ test('a volume that goes away is said so by itself, and is known again where it 
   await expect(page.getByText('not here; 5 clips known')).toBeVisible();
   await page.getByLabel('Path of a volume').fill(path.join(folder, 'MOVED'));
   await page.getByRole('button', { name: 'Add volume' }).click();
-  await page.getByRole('button', { name: 'It is CARD, moved here' }).click();
+  await page.getByRole('button', { name: 'It is CARD at a new path' }).click();
   await expect(page.getByText('not here; 5 clips known')).toHaveCount(0);
   await expect(page.getByText('6 of 6 clips')).toBeVisible();
   // The shift that was set by hand follows the clip.
@@ -259,10 +259,10 @@ test('numbered frames that are missing are named, and keep their places when the
   await expect(page.getByText('The link old.mov leads nowhere. Is what it leads to mounted?')).toBeVisible();
   await stage(/^turnover/i).click();
   const list = 'TITLE: SCANS\n001  S004     V     C        04:00:00:08 04:00:00:16 10:00:00:00 10:00:00:08\n';
-  await page.getByLabel('Choose the list').setInputFiles({ name: 'scans.edl', mimeType: 'text/plain', buffer: Buffer.from(list) });
-  const arrival = page.getByRole('region', { name: 'Before it is taken in' });
+  await page.getByLabel('Choose a list').setInputFiles({ name: 'scans.edl', mimeType: 'text/plain', buffer: Buffer.from(list) });
+  const arrival = page.getByRole('region', { name: 'Before import' });
   await arrival.getByLabel('Frame rate').selectOption('24');
-  await arrival.getByRole('button', { name: 'Take it in' }).click();
+  await arrival.getByRole('button', { name: 'Import' }).click();
   await stage(/^pairing/i).click();
   await page.getByTestId('ledger').getByText('S004').first().click();
   await expect(page.getByText('lacks 0 frames at the head, 0 at the tail, 3 inside')).toBeVisible();

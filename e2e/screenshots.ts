@@ -60,13 +60,13 @@ async function walk(page: Page, job: string): Promise<void> {
   };
   await open('turnover', '005', 86_720);
   await shot('turnover');
-  await page.getByLabel('Lay another list beside the cut').selectOption({ index: 1 });
+  await page.getByLabel('Compare the cut with another list').selectOption({ index: 1 });
   await shot('beside');
-  await page.getByLabel('Bring in another list').setInputFiles(DEMO.second);
+  await page.getByLabel('Import another list').setInputFiles(DEMO.second);
   await page.getByText('A list has arrived').waitFor();
   await page.getByLabel('Frame rate').selectOption('25');
   await shot('arrival');
-  await page.getByRole('button', { name: 'Put it away' }).click();
+  await page.getByRole('button', { name: 'Discard' }).click();
   await open('originals');
   await page
     .getByTestId('originals')
@@ -87,17 +87,17 @@ async function walk(page: Page, job: string): Promise<void> {
   await page.getByRole('region', { name: 'Clip logs' }).getByRole('button', { name: 'Close' }).click();
   await page.getByLabel('Filter originals').fill('A011');
   await page.getByLabel('Select all that are shown').check();
-  await page.getByRole('button', { name: 'Light copies', exact: true }).click();
+  await page.getByRole('button', { name: 'Proxies', exact: true }).click();
   await page.getByLabel('burn in name and timecode').check();
   await page.getByRole('button', { name: 'Make 4' }).click();
   await page
-    .getByRole('button', { name: /light copy.*Light copies made here/ })
+    .getByRole('button', { name: /proxy.*Proxies made here/ })
     .first()
     .waitFor({ timeout: 60_000 });
-  await page.getByRole('button', { name: 'Light copies', exact: true }).click();
+  await page.getByRole('button', { name: 'Proxies', exact: true }).click();
   await page
     .getByTestId('originals')
-    .getByRole('button', { name: /light copy.*A011C003/ })
+    .getByRole('button', { name: /proxy.*A011C003/ })
     .click();
   await shot('light-copies');
   await open('pairing', '026', 88_093);
@@ -112,13 +112,13 @@ async function walk(page: Page, job: string): Promise<void> {
   await shot('proof');
   await page.getByRole('button', { name: 'Slip by +3' }).click();
   await page.getByTestId('findings').locator('[data-number="022"]').click();
-  await page.getByRole('button', { name: 'Take size and position' }).click();
+  await page.getByRole('button', { name: 'Apply size and position' }).click();
   await page.waitForTimeout(4000);
   await open('grade', '002', 86_540);
   await page.getByLabel('Red slope').fill('1.15');
   await shot('grade');
   await open('return');
-  await page.getByRole('button', { name: 'List of originals only' }).click();
+  await page.getByRole('button', { name: 'Write list only' }).click();
   await page.getByTestId('written').waitFor();
   await page.getByRole('button', { name: 'Write review movie' }).click();
   await page.getByText('Review movie written last').waitFor({ timeout: 240_000 });

@@ -13,13 +13,13 @@ async function newJob(page: Page, title: string): Promise<void> {
   await page.getByRole('button', { name: 'Start a job' }).click();
   await page.getByText('Drop the list here').waitFor();
 }
-const arrival = (page: Page) => page.getByRole('region', { name: 'Before it is taken in' });
+const arrival = (page: Page) => page.getByRole('region', { name: 'Before import' });
 const figures = (page: Page) => arrival(page).getByRole('table', { name: 'What the settings change' });
 const events = (page: Page) => page.getByRole('region', { name: 'Events of the list' });
 
 test('several files are the layers of one cut; the text of each is a tab away', async ({ page }) => {
   await newJob(page, 'Layers');
-  await page.getByLabel('Choose the list').setInputFiles([file('cut_V2.edl', EDL('B001', '10')), file('cut_V1.edl', EDL('A001', '12'))]);
+  await page.getByLabel('Choose a list').setInputFiles([file('cut_V2.edl', EDL('B001', '10')), file('cut_V1.edl', EDL('A001', '12'))]);
   await expect(arrival(page).locator('ol li')).toContainText([/cut_V1\.edl/, /cut_V2\.edl/]);
   await expect(figures(page).getByRole('row', { name: 'Layers' })).toContainText('2');
   await arrival(page).getByLabel('Frame rate').selectOption('25');
@@ -28,7 +28,7 @@ test('several files are the layers of one cut; the text of each is a tab away', 
   await arrival(page).getByLabel('Raster').fill('1920x1080');
   await arrival(page).getByLabel('Raster').press('Enter');
   await expect(figures(page).getByRole('row', { name: 'Raster' })).toContainText('1920×1080');
-  await arrival(page).getByRole('button', { name: 'Take it in' }).click();
+  await arrival(page).getByRole('button', { name: 'Import' }).click();
   await events(page)
     .getByRole('button', { name: /B001C001/ })
     .click();
@@ -59,50 +59,50 @@ test('a file with several cuts asks which one; a table asks what its columns are
   const sequence = (name: string, frames: number) =>
     `<sequence><name>${name}</name><duration>${frames}</duration><rate><timebase>24</timebase></rate><media><video><track><clipitem><name>${name} clip</name><start>0</start><end>${frames}</end><in>0</in><out>${frames}</out></clipitem></track></video></media></sequence>`;
   await page
-    .getByLabel('Choose the list')
+    .getByLabel('Choose a list')
     .setInputFiles(file('two.xml', `<xmeml version="5">${sequence('LONG', 90)}${sequence('SHORT', 40)}</xmeml>`));
   await arrival(page).getByLabel('Which cut').selectOption({ label: 'SHORT: 40 frames, 1 events' });
   await expect(figures(page)).toContainText('SHORT');
-  await arrival(page).getByRole('button', { name: 'Take it in' }).click();
+  await arrival(page).getByRole('button', { name: 'Import' }).click();
   await expect(events(page).getByText('SHORT clip')).toBeVisible();
 
   await page
-    .getByLabel('Bring in another list')
+    .getByLabel('Import another list')
     .setInputFiles(file('sheet.csv', 'Rolle;Von;Bis\nA7;01:00:00:00;01:00:01:00\nA8;02:00:00:00;02:00:01:00\n'));
   await expect(arrival(page).getByText('It holds no event that could be read.')).toBeVisible();
   await arrival(page).getByLabel('What the column Rolle holds').selectOption('Reel');
   await arrival(page).getByLabel('What the column Von holds').selectOption('Source in');
   await arrival(page).getByLabel('What the column Bis holds').selectOption('Source out');
   await expect(figures(page).getByRole('row', { name: 'Events' })).toContainText('2');
-  await arrival(page).getByRole('button', { name: 'Keep it beside the cut' }).click();
-  await expect(page.getByLabel('Lay another list beside the cut')).toContainText('sheet.csv');
+  await arrival(page).getByRole('button', { name: 'Import for comparison' }).click();
+  await expect(page.getByLabel('Compare the cut with another list')).toContainText('sheet.csv');
 });
 
 test('a list that cannot be read shows why, with the line, and is put away', async ({ page }) => {
   await newJob(page, 'Broken');
-  await page.getByLabel('Choose the list').setInputFiles(file('cut.xml', '<xmeml version="5">\n<sequence>\n<name>CUT</nam>\n'));
+  await page.getByLabel('Choose a list').setInputFiles(file('cut.xml', '<xmeml version="5">\n<sequence>\n<name>CUT</nam>\n'));
   await expect(arrival(page).getByText(/The XML is not whole/)).toBeVisible();
   await expect(arrival(page).locator('pre')).toContainText('<name>CUT</nam>');
-  await expect(arrival(page).getByRole('button', { name: 'Take it in' })).toBeDisabled();
-  await arrival(page).getByRole('button', { name: 'Put it away' }).click();
+  await expect(arrival(page).getByRole('button', { name: 'Import' })).toBeDisabled();
+  await arrival(page).getByRole('button', { name: 'Discard' }).click();
   await expect(page.getByText('Drop the list here')).toBeVisible();
 });
 
 test('of two exports of one cut, what the one lacks is carried over from the other, and undone', async ({ page }) => {
   await newJob(page, 'Two exports');
-  await page.getByLabel('Choose the list').setInputFiles(DEMO.list);
+  await page.getByLabel('Choose a list').setInputFiles(DEMO.list);
   await arrival(page).getByLabel('Frame rate').selectOption('23.976');
-  await arrival(page).getByRole('button', { name: 'Take it in' }).click();
-  await page.getByLabel('Bring in another list').setInputFiles(DEMO.second);
-  await arrival(page).getByRole('button', { name: 'Keep it beside the cut' }).click();
-  await page.getByLabel('Lay another list beside the cut').selectOption({ label: 'salt_year_v04.xml' });
-  const beside = page.getByRole('region', { name: 'Two lists beside each other' });
+  await arrival(page).getByRole('button', { name: 'Import' }).click();
+  await page.getByLabel('Import another list').setInputFiles(DEMO.second);
+  await arrival(page).getByRole('button', { name: 'Import for comparison' }).click();
+  await page.getByLabel('Compare the cut with another list').selectOption({ label: 'salt_year_v04.xml' });
+  const beside = page.getByRole('region', { name: 'Two lists compared' });
   const row = (name: string) => beside.getByRole('table', { name: 'What each list lacks' }).getByRole('row', { name });
   // The scenario: the XML kept the one size the edit list lost, and lost its four speeds and its grade.
   await expect(row('Speed').getByRole('cell').nth(2)).toHaveText('4');
   await expect(row('CDL').getByRole('cell').nth(2)).toHaveText('1');
   await row('Size and position').getByRole('button', { name: 'Carry over 1' }).click();
-  await expect(page.getByText('Carried over for 1 event')).toBeVisible();
+  await expect(page.getByText('Copied for 1 event')).toBeVisible();
   await expect(row('Size and position')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(row('Size and position')).toHaveCount(1);
@@ -110,11 +110,11 @@ test('of two exports of one cut, what the one lacks is carried over from the oth
 
 test('the cut is written in any format, with what that cannot carry told before', async ({ page }) => {
   await newJob(page, 'Writing');
-  await page.getByLabel('Choose the list').setInputFiles(DEMO.list);
+  await page.getByLabel('Choose a list').setInputFiles(DEMO.list);
   await arrival(page).getByLabel('Frame rate').selectOption('23.976');
-  await arrival(page).getByRole('button', { name: 'Take it in' }).click();
-  await page.getByRole('button', { name: 'Write it', exact: true }).click();
-  const writing = page.getByRole('region', { name: 'Write the cut' });
+  await arrival(page).getByRole('button', { name: 'Import' }).click();
+  await page.getByRole('button', { name: 'Export', exact: true }).click();
+  const writing = page.getByRole('region', { name: 'Export the cut' });
   await writing.getByLabel('Format').selectOption({ label: 'Interchange XML (xmeml) .xml' });
   await expect(writing.getByText(/1 event with a CDL grade/)).toBeVisible();
   await writing.getByLabel('Format').selectOption({ label: 'Edit list, CMX 3600 style .edl' });
@@ -129,11 +129,11 @@ test('the cut is written in any format, with what that cannot carry told before'
 
 test('files of grades grade the events they name', async ({ page }) => {
   await newJob(page, 'Grades');
-  await page.getByLabel('Choose the list').setInputFiles(file('cut.edl', EDL('A001', '12')));
-  await arrival(page).getByRole('button', { name: 'Take it in' }).click();
+  await page.getByLabel('Choose a list').setInputFiles(file('cut.edl', EDL('A001', '12')));
+  await arrival(page).getByRole('button', { name: 'Import' }).click();
   const cc =
     '<ColorCorrectionCollection><ColorCorrection id="A001C001"><SatNode><Saturation>0.5</Saturation></SatNode></ColorCorrection></ColorCorrectionCollection>';
-  await page.getByLabel('Bring in another list').setInputFiles(file('grades.ccc', cc));
+  await page.getByLabel('Import another list').setInputFiles(file('grades.ccc', cc));
   await expect(page.getByText('grades.ccc: 1 events graded')).toBeVisible();
   await expect(page.getByRole('navigation', { name: 'Stages' })).toContainText('1 graded');
 });

@@ -34,20 +34,20 @@ test('a job is started on the desk', async () => {
 });
 
 test('list and reference come in, and their settings are compared', async () => {
-  await page.getByLabel('Choose the list').setInputFiles(DEMO.list);
-  const arrival = page.getByRole('region', { name: 'Before it is taken in' });
+  await page.getByLabel('Choose a list').setInputFiles(DEMO.list);
+  const arrival = page.getByRole('region', { name: 'Before import' });
   await expect(arrival.getByText('Edit list, CMX 3600 style')).toBeVisible();
-  await arrival.getByRole('button', { name: 'Take it in' }).click();
+  await arrival.getByRole('button', { name: 'Import' }).click();
   await expect(page.getByText('SALT_YEAR_V04, from')).toBeVisible();
   await page.getByLabel('Path of the reference movie').fill(DEMO.reference);
   await page.getByRole('button', { name: 'Use' }).click();
   await expect(page.getByText('640×360 h264')).toBeVisible();
   const checks = page.getByRole('region', { name: 'Settings check' });
   await expect(checks.getByRole('row', { name: /Frame rate/ })).toContainText('differs');
-  await page.getByRole('button', { name: 'Read it differently' }).click();
+  await page.getByRole('button', { name: 'Change reading' }).click();
   await arrival.getByLabel('Frame rate').selectOption('23.976');
   await expect(arrival.getByRole('table', { name: 'What the settings change' })).toContainText('23.976');
-  await arrival.getByRole('button', { name: 'Read it so' }).click();
+  await arrival.getByRole('button', { name: 'Apply this reading' }).click();
   await expect(checks.getByText('agrees')).toHaveCount(4);
   await page.getByRole('button', { name: /ASC_SOP/ }).click();
   await expect(page.getByRole('region', { name: 'Events of the list' }).locator('[aria-pressed=true]')).toContainText('A011C002_260412');
@@ -77,7 +77,7 @@ test('the unambiguous pairs are accepted at once, the others are looked at', asy
   await ledgerRow('026').click();
   const larger = page.locator('[data-candidate*="A013/A013C004"]');
   await expect(larger).toContainText('960×540');
-  await larger.getByRole('button', { name: 'Take this' }).click();
+  await larger.getByRole('button', { name: 'Pair with this' }).click();
   await toast(/Event 026 paired/);
 
   await page.getByRole('button', { name: /1 doubtful/ }).click();
@@ -112,11 +112,11 @@ test('the proof finds what was seeded, and its mends hold', async ({ request }) 
   await page.getByRole('button', { name: 'Slip by +3' }).click();
   await expect(findings.getByRole('button')).toHaveCount(4, { timeout: 60_000 });
   await findings.locator('[data-number="018"]').click();
-  await page.getByRole('button', { name: 'Take the picture found' }).click();
+  await page.getByRole('button', { name: 'Pair with the picture found' }).click();
   await expect(findings.getByRole('button')).toHaveCount(3, { timeout: 60_000 });
   // The size that this list format could not say is taken from the reference, drawn, and proved like any other.
   await findings.locator('[data-number="022"]').click();
-  await page.getByRole('button', { name: 'Take size and position' }).click();
+  await page.getByRole('button', { name: 'Apply size and position' }).click();
   await expect(findings.getByRole('button')).toHaveCount(2, { timeout: 60_000 });
   await untilIdle(request, job);
   const { rows } = await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json();
@@ -131,11 +131,11 @@ test('a slip is undone and done again', async ({ request }) => {
     (await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json()).rows.find((r: { number: string }) => r.number === '019').slip;
   await stage('Activity').click();
   const line = page.getByRole('listitem').filter({ hasText: 'Event 019: slipped to frame' });
-  await line.getByRole('button', { name: 'Undo' }).click();
-  await expect(line.getByRole('button', { name: 'Do again' })).toBeVisible();
+  await line.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(line.getByRole('button', { name: 'Redo' })).toBeVisible();
   expect(await slip()).toBe(0);
-  await line.getByRole('button', { name: 'Do again' }).click();
-  await expect(line.getByRole('button', { name: 'Undo' })).toBeVisible();
+  await line.getByRole('button', { name: 'Redo' }).click();
+  await expect(line.getByRole('button', { name: 'Undo', exact: true })).toBeVisible();
   expect(await slip()).toBe(3);
 });
 
@@ -144,7 +144,7 @@ test('decisions go back to a point, are saved as a file, and are taken in again'
     (await (await request.get(`/api/jobs/${job}/activity`)).json()).decisions as { withdrawn: boolean; text: string }[];
   const standing = async () => (await log()).filter((d) => !d.withdrawn).length;
   const before = await standing();
-  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Save decisions' }).click()]);
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Export decisions' }).click()]);
   expect(file.suggestedFilename()).toMatch(/_decisions\.json$/);
   const where = await file.path();
   const { events, decisions } = JSON.parse(readFileSync(where, 'utf8'));
@@ -155,23 +155,23 @@ test('decisions go back to a point, are saved as a file, and are taken in again'
 
   const lines = page.getByTestId('decisions').getByRole('listitem');
   const accepted = lines.filter({ hasText: '24 events: paired' });
-  await accepted.getByRole('button', { name: 'Say why' }).click();
+  await accepted.getByRole('button', { name: 'Add reason' }).click();
   await accepted.getByLabel('Why this was decided').fill('checked against the camera sheets');
-  await accepted.getByRole('button', { name: 'Keep reason' }).click();
+  await accepted.getByRole('button', { name: 'Save reason' }).click();
   await expect(accepted).toContainText('checked against the camera sheets');
-  await accepted.getByRole('button', { name: 'Back to here' }).click();
+  await accepted.getByRole('button', { name: 'Undo all after this' }).click();
   await expect.poll(standing).toBe(1);
   await page.getByLabel('File of decisions').setInputFiles(where);
-  await toast(`${decisions.length} decisions taken in`);
+  await toast(`${decisions.length} decisions imported`);
   expect(await standing()).toBe(2);
   const { rows } = await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json();
   expect(rows.find((r: { number: string }) => r.number === '019').slip).toBe(3);
   // As it was before: what was taken in is undone, and each that was undone is done again.
-  await lines.first().getByRole('button', { name: 'Undo' }).click();
+  await lines.first().getByRole('button', { name: 'Undo', exact: true }).click();
   await expect.poll(standing).toBe(1);
   for (const batch of [...(await log())].reverse().slice(1, before)) {
-    const line = lines.filter({ hasText: batch.text }).filter({ has: page.getByRole('button', { name: 'Do again' }) });
-    await line.last().getByRole('button', { name: 'Do again' }).click();
+    const line = lines.filter({ hasText: batch.text }).filter({ has: page.getByRole('button', { name: 'Redo' }) });
+    await line.last().getByRole('button', { name: 'Redo' }).click();
     await page.waitForTimeout(150);
   }
   await expect.poll(standing).toBe(before);
@@ -201,7 +201,7 @@ test('what is seen is kept as a still, and runs as a person says where rates dif
   await expect(bench).toContainText('runs in real time');
   await expect.poll(async () => (await row()).proof.stale).toBe(false);
   await bench.getByLabel('Note about this event').fill('ask for the 24 frame transfer');
-  await bench.getByRole('button', { name: 'Keep note' }).click();
+  await bench.getByRole('button', { name: 'Save note' }).click();
   await expect(bench.getByText('ask for the 24 frame transfer')).toBeVisible();
 });
 
@@ -209,8 +209,8 @@ test('a grade is typed, seen and kept', async () => {
   await stage('Grade').click();
   await page.locator('[aria-label="Contact sheet"] [data-number="006"]').click();
   await page.getByLabel('Saturation').fill('0.25');
-  await expect(page.getByText('Tried on, not kept yet')).toBeVisible();
-  await page.getByRole('button', { name: 'Keep grade' }).click();
+  await expect(page.getByText('Preview, not applied yet')).toBeVisible();
+  await page.getByRole('button', { name: 'Apply' }).click();
   await toast('Event 006 graded');
   await expect(page.getByText('grade typed here')).toBeVisible();
 });

@@ -26,7 +26,9 @@ export interface Drives {
 }
 
 /** An answer is waited for this long, in milliseconds: longer than a busy machine takes, shorter than a person waits. */
-const PATIENCE = 2000;
+const PATIENCE = 3000;
+/** And so long for answers that have come and were not read yet. */
+const GRACE = 50;
 /** So many paths may hang at once before others are taken to hang as well. */
 const MOST_HANGING = 16;
 
@@ -49,15 +51,22 @@ export function openDrives(drive: URL | null = null, patience = PATIENCE): Drive
     if (hangs(look.path)) throw new NotAnswering(look.path);
     const answer = pool.run(look) as Promise<Seen>;
     let late: NodeJS.Timeout | undefined;
+    let answered = false;
+    const done = () => {
+      answered = true;
+      hanging.delete(look.path);
+    };
+    answer.then(done, done);
     const patient = new Promise<never>((_, reject) => {
-      late = setTimeout(() => {
+      const giveUp = () => {
+        if (answered) return;
         // It is not asked again before it has answered, so that no more than one thread hangs on it.
         hanging.add(look.path);
         reject(new NotAnswering(look.path));
-      }, patience);
+      };
+      // Where this thread itself was busy, the answer may lie here unread: it is taken in before anything is said.
+      late = setTimeout(() => setTimeout(() => setImmediate(giveUp), GRACE), patience);
     });
-    const done = () => hanging.delete(look.path);
-    answer.then(done, done);
     try {
       return await Promise.race([answer, patient]);
     } finally {

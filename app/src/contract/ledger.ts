@@ -42,7 +42,7 @@ export interface LedgerRow {
   readonly chosen: Twin | null;
   /** Where the accepted original is or was. */
   readonly acceptedPath: string | null;
-  /** True while a light copy is shown because the original is away. */
+  /** True while a proxy is shown because the original is away. */
   readonly standIn: boolean;
   readonly slip: Frames;
   /** Frame of the original that stands for the source in; null where there is none. */

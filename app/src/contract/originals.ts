@@ -186,7 +186,7 @@ export interface OriginalView extends OriginalDescription {
   readonly usedBy: readonly UsedSpan[];
   readonly tags: readonly string[];
   readonly note: string;
-  /** The original this is a light copy of, and the light copies this one has; paths. */
+  /** The original this is a proxy of, and the proxies this one has; paths. */
   readonly proxyOf: string | null;
   readonly proxies: readonly string[];
 }

@@ -1,8 +1,10 @@
+import { plural } from '@gemello/core/words';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { useEffect, useMemo } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Toaster } from 'sonner';
 import type { JobView, LedgerView } from '../contract';
+import { hasFinding, isUnsettled } from './data/events';
 import { client, useActivity, useJob, useLedger, useStart, useUndo, useWatch } from './data/queries';
 import { chosenRow, followAddress, STAGES, type Stage, useView } from './data/view';
 import { Keys } from './parts/Keys';
@@ -31,14 +33,17 @@ const PAGES = {
 export function Workroom({ job }: { job: string }) {
   return (
     <QueryClientProvider client={client}>
-      <Room job={job} />
+      <Watched job={job} />
       <Toaster theme="dark" position="bottom-right" />
     </QueryClientProvider>
   );
 }
 
+function Watched({ job }: { job: string }) {
+  return useWatch(job) && <Room job={job} />;
+}
+
 function Room({ job }: { job: string }) {
-  useWatch(job);
   useEffect(() => followAddress(job), [job]);
   const { data: view, error } = useJob(job);
   const { data: ledger } = useLedger(job);
@@ -53,7 +58,9 @@ function Room({ job }: { job: string }) {
       <div className="px-3 pb-1 border-b border-base-300 min-w-0">
         {ledger && ledger.rows.length > 0 && <Ribbon job={job} ledger={ledger} />}
       </div>
-      <div className="min-h-0 min-w-0">{view && ledger && <Page job={job} view={view} ledger={ledger} />}</div>
+      <main className="min-h-0 min-w-0" aria-label={stage}>
+        {view && ledger && <Page job={job} view={view} ledger={ledger} />}
+      </main>
       <Keys />
       <RoomPalette job={job} ledger={ledger} />
     </div>
@@ -94,9 +101,8 @@ function switchTheme() {
 /** What is still open in a stage, in as few words as the rail has room for. */
 function openIn(stage: Stage, view: JobView | undefined, ledger: LedgerView | undefined): string {
   if (!view || !ledger) return '';
-  const { states, verdicts } = ledger.counts;
-  const unsettled = ledger.rows.length - states.paired - states.exempt;
-  const count = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
+  const unsettled = ledger.rows.filter(isUnsettled).length;
+  const findings = ledger.rows.filter(hasFinding).length;
   switch (stage) {
     case 'turnover':
       return view.list ? (view.reference ? '' : 'no reference') : 'no list';
@@ -109,7 +115,7 @@ function openIn(stage: Stage, view: JobView | undefined, ledger: LedgerView | un
     case 'pairing':
       return ledger.rows.length > 0 && unsettled > 0 ? `${unsettled} open` : '';
     case 'proof':
-      return verdicts.differs > 0 ? count(verdicts.differs, 'finding') : verdicts.uncertain > 0 ? `${verdicts.uncertain} unclear` : '';
+      return findings > 0 ? plural(findings, 'finding') : '';
     case 'activity':
       return view.waiting + view.refused > 0 ? `${view.waiting + view.refused} waiting` : '';
     case 'grade':
@@ -138,7 +144,7 @@ function Rail({ view, ledger }: { view: JobView | undefined; ledger: LedgerView 
           }`}
         >
           <span className="block capitalize text-[13px]">{name}</span>
-          <span className="block text-[11px] quiet h-4">{openIn(name, view, ledger)}</span>
+          <span className="block text-xs quiet h-4">{openIn(name, view, ledger)}</span>
         </button>
       ))}
     </nav>
@@ -162,11 +168,18 @@ function useRoomKeys(job: string, ledger: LedgerView | undefined) {
   useHotkeys('mod+k', () => open('palette'), { preventDefault: true, enableOnFormTags: true });
   useHotkeys('escape', () => open(null));
   useHotkeys('1,2,3,4,5,6,7', (e) => go(STAGES[Number(e.key) - 1] ?? 'turnover'));
+  // Asked anew: what was decided a moment ago may not be on the page yet.
+  const decisions = async () => (await refetch()).data?.decisions ?? [];
   useHotkeys('z', async () => {
-    // Asked anew: what was decided a moment ago may not be on the page yet.
-    const { data: activity } = await refetch();
-    const last = activity?.decisions.find((d) => !d.withdrawn);
+    const last = (await decisions()).find((d) => !d.withdrawn);
     if (last) undo.mutate(last.batch);
+  }, [refetch]);
+  useHotkeys('shift+z', async () => {
+    // Of those undone after the last that stands, the first is the one that was undone last.
+    const all = await decisions();
+    const stands = all.findIndex((d) => !d.withdrawn);
+    const undone = all[(stands < 0 ? all.length : stands) - 1];
+    if (undone) undo.mutate(undone.batch);
   }, [refetch]);
 }
 

@@ -105,7 +105,7 @@ async function rowOf(jobId: string, listId: string): Promise<ListRow> {
 
 async function arrived(jobId: string, listId: string): Promise<ListRow> {
   const row = await rowOf(jobId, listId);
-  if (row.state !== 'arrived') throw new RequestError(409, 'This list was taken in already; bring the file in on its own.');
+  if (row.state !== 'arrived') throw new RequestError(409, 'This list is imported already; import the file on its own.');
   return row;
 }
 
@@ -230,7 +230,7 @@ export async function carry(
 ) {
   const { beside, fileName } = await besideOf(jobId, listId);
   const decisions = carryDecisions(beside, fileName, wanted.aspects, wanted.events && new Set(wanted.events), wanted.onlyWhatLacks);
-  if (decisions.length === 0) throw new RequestError(422, 'There is nothing of that to carry over.');
+  if (decisions.length === 0) throw new RequestError(422, 'There is nothing of that to copy.');
   return { batch: await decide(jobId, decisions), events: decisions.length };
 }
 

@@ -40,7 +40,7 @@ export async function readLog(jobId: string, request: z.output<typeof logSchema>
   const held = holdLog(
     readClipLog(text, source, mapping),
     w.originals.map((o) => o.original),
-    `${source}, taken in`,
+    `${source}, imported`,
   );
   let batch: string | null = null;
   if (request.take) {

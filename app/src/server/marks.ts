@@ -9,7 +9,7 @@ export const mark = (parts: unknown): string => createHash('sha256').update(JSON
 export const lookOfJob = ({ list, reference }: Pick<Workspace, 'list' | 'reference'>): string =>
   mark([list?.viewing, list?.referenceFit, list?.framing, reference && [reference.id, fileMark(reference.movie)]]);
 
-/** Changes whenever the pictures of a row do: those of its shot, of a light copy that stands in, or of a file that no longer is what it was. */
+/** Changes whenever the pictures of a row do: those of its shot, of a proxy that stands in, or of a file that no longer is what it was. */
 export const lookOf = (shot: Shot | undefined, standIn: Original | null, ofJob: string): string =>
   mark([shot && basisOfPictures(shot), standIn && fileMark(standIn), ofJob]);
 

@@ -73,7 +73,7 @@ function plainRows({ originals: all, proxyOf }: Survey): readonly OriginalRow[] 
   if (known) return known;
   const proxies = new Map<string, string[]>();
   for (const [copy, whole] of proxyOf) proxies.set(whole, [...(proxies.get(whole) ?? []), copy]);
-  // Light copies stand after what they are copies of.
+  // Proxies stand after what they are copies of.
   const isCopy = (o: { original: Original }) => proxyOf.has(o.original.path);
   const inOrder = proxyOf.size === 0 ? all : [...all.filter((o) => !isCopy(o)), ...all.filter(isCopy)];
   const rate = onePerKind((r: Rate) => `${r.num}/${r.den} ${r.dropFrame}`);

@@ -358,7 +358,7 @@ describe('what a person sees before anything is written', () => {
     jobs.changed(id);
     expect((await views.jobView(id)).checks.map((c) => [c.name, c.agrees])).toEqual([
       ['Frame rate', true],
-      ['Timecodes', true],
+      ['Timecodes', null],
       ['Start', true],
       ['Length', false],
       ['Raster', null],
@@ -523,7 +523,7 @@ describe('two lists of the same cut', () => {
     await jobs.withdraw(id, batch);
     expect((await ledger.ledgerView(id)).rows.map((r) => r.speed)).toEqual([1, 1, 1]);
     expect((await views.activityView(id)).decisions[0]).toMatchObject({
-      text: 'Event 002: retime, source carried over from timed.edl',
+      text: 'Event 002: speed, source copied from timed.edl',
       withdrawn: true,
     });
   });
@@ -582,7 +582,7 @@ describe('originals', () => {
     expect((await clips.originalRows(id))[0]?.timecodeIn).toBe('01:00:00:00');
     const { batch } = await logs.readLog(id, { ...log, mapping, take: true });
     expect((await clips.originalRows(id))[0]).toMatchObject({ timecodeIn: '02:00:00:00', note: 'windy' });
-    expect((await clips.originalPage(id, original)).claims[0]).toMatchObject({ origin: 'clip log day1.csv, taken in', taken: true });
+    expect((await clips.originalPage(id, original)).claims[0]).toMatchObject({ origin: 'clip log day1.csv, imported', taken: true });
     await jobs.withdraw(id, batch ?? '');
     expect((await clips.originalRows(id))[0]?.timecodeIn).toBe('01:00:00:00');
     await expect(logs.readLog(id, { ...log, mapping: {}, take: true })).rejects.toMatchObject({ status: 422 });
@@ -606,14 +606,14 @@ describe('originals', () => {
       ['former', expect.any(String), ['001', '002']],
     ]);
   });
-  it('that are light copies, or are none, are so when a person says so', async () => {
+  it('that are proxies, or are none, are so when a person says so', async () => {
     const { id, volume, original } = await job();
     const copy = original.replace('A001C001', 'export');
     await write((tx) => tx.insert(schema.originals).values({ path: copy, jobId: id, volumeId: volume, data: clip(copy), here: true }));
     jobs.changed(id);
     const batch = await jobs.decide(id, [{ kind: 'proxy', original: copy, of: original }]);
     expect((await clips.originalPage(id, original)).proxies).toEqual([copy]);
-    expect((await views.activityView(id)).decisions[0]?.text).toBe('export.mov: a light copy of A001C001.mov');
+    expect((await views.activityView(id)).decisions[0]?.text).toBe('export.mov: a proxy of A001C001.mov');
     await jobs.withdraw(id, batch);
     expect((await clips.originalPage(id, original)).proxies).toEqual([]);
   });
@@ -662,7 +662,7 @@ describe('originals', () => {
     expect(await clips.originalRows(id)).toMatchObject([{ path: file, here: true, tags: ['kept'] }]);
     expect((await views.jobView(id)).volumes).toMatchObject([{ id: away?.id, path: moved, here: true, resembles: null }]);
   });
-  it('that are light copies are linked, and never become the pair', async () => {
+  it('that are proxies are linked, and never become the pair', async () => {
     const { id, original, volume } = await job();
     const copy = path.join(path.dirname(original), 'A001C001_proxy.mp4');
     await write((tx) =>
@@ -677,7 +677,7 @@ describe('originals', () => {
     ]);
     expect((await ledger.eventView(id, E[1])).contenders.map((c) => c.fileName)).toEqual(['A001C001.mov']);
   });
-  it('that are away are stood in for by a light copy, which is said', async () => {
+  it('that are away are stood in for by a proxy, which is said', async () => {
     const { id, original } = await job();
     await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
     const elsewhere = path.join(folder, 'copies', id);

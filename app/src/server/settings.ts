@@ -55,7 +55,7 @@ function labelCheck(list: EditList): SettingCheck {
     name: 'Timecodes',
     list: impossible === 0 ? 'all possible' : `${impossible} impossible`,
     reference: '',
-    agrees: impossible === 0,
+    agrees: impossible === 0 ? null : false,
     detail:
       impossible === 0
         ? `Every label exists at ${formatRate(list.rate)}.`

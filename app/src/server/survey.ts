@@ -31,12 +31,12 @@ export interface Survey {
   readonly originals: readonly { original: Original; volume: VolumeState; here: boolean }[];
   /** What can be read now, by path. */
   readonly reachable: ReadonlyMap<string, Original>;
-  /** What can be read now and may become a pair: light copies do not. */
+  /** What can be read now and may become a pair: proxies do not. */
   readonly pairable: readonly Original[];
   readonly index: OriginalIndex;
-  /** Light copies that can be read now, by the path of an original that cannot. */
+  /** Proxies that can be read now, by the path of an original that cannot. */
   readonly standIns: ReadonlyMap<string, Original>;
-  /** For each light copy that was recognised, the path of its original. It never becomes a pair. */
+  /** For each proxy that was recognised, the path of its original. It never becomes a pair. */
   readonly proxyOf: ReadonlyMap<string, string>;
 }
 

@@ -177,7 +177,7 @@ const KIND_WORDS: Partial<Record<Decision['kind'], string>> = {
   slip: 'slipped',
   exempt: 'exempted',
   grade: 'graded',
-  carry: 'carried over',
+  carry: 'values copied',
 };
 
 /** What stood before a single decision, where that is a number or a word. */

@@ -16,6 +16,7 @@ import {
 } from '@gemello/core';
 import { and, desc, eq } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
+import { announce } from './changes';
 import { type Database, database } from './db/open';
 import { eventProofs, jobs, lists, references, volumes } from './db/schema';
 import { upgradeJob } from './db/upgrade';
@@ -61,7 +62,11 @@ export async function workspace(jobId: string): Promise<Workspace> {
   const found = await (known.get(jobId) ?? keep(jobId));
   const now = await Promise.all(found.volumes.map((v) => whereaboutsOf(v.path)));
   const moved = found.volumes.some((v, i) => v.is !== now[i]);
-  return moved ? keep(jobId) : found;
+  if (!moved) return found;
+  // Everyone who watches asks again: what they were told rests on other volumes.
+  const made = keep(jobId);
+  announce(jobId, { kind: 'job' }, { kind: 'ledger' }, { kind: 'originals' });
+  return made;
 }
 
 function keep(jobId: string): Promise<Workspace> {

@@ -1,6 +1,6 @@
 import { type EditList, type ListEvent, pictureTracks, type Track } from '../edit';
 import type { Frames } from '../time';
-import { plural } from '../words';
+import { form, plural } from '../words';
 
 /** One thing that is usually cleaned up before a cut is sent, and was not. */
 export interface Unprepared {
@@ -38,7 +38,11 @@ export function checkPreparation(list: EditList, referenceEnd: Frames | null): U
   const noted = (code: string) => list.notices.filter((n) => n.code === code).flatMap((n) => all.filter((e) => e.key === n.event));
 
   say('gap', afterGaps(layers[0]), (n) => `${plural(n, 'gap')} on the main layer; the picture is black there.`);
-  say('overlap', layers.flatMap(overlapping), (n) => `${plural(n, 'event')} begin before the one ahead has ended; the later one is shown.`);
+  say(
+    'overlap',
+    layers.flatMap(overlapping),
+    (n) => `${plural(n, 'event')} ${form(n, 'begins', 'begin')} before the one ahead has ended; the later one is shown.`,
+  );
   if (layers.length > 1) {
     const above = layers.slice(1).flatMap((t) => t.events);
     say('layers', above, (n) => `${plural(n, 'event')} on ${plural(layers.length - 1, 'layer')} above the main one.`);
@@ -68,12 +72,12 @@ export function checkPreparation(list: EditList, referenceEnd: Frames | null): U
     all.filter((e) => e.record.out - e.record.in === 1),
     (n) => `${plural(n, 'event')} of a single frame; often left over by accident.`,
   );
-  say('duplicate-number', sharingNumbers(all), (n) => `${plural(n, 'event')} share a number with another.`);
+  say('duplicate-number', sharingNumbers(all), (n) => `${plural(n, 'event')} ${form(n, 'shares', 'share')} a number with another.`);
   if (referenceEnd !== null)
     say(
       'past-reference',
       all.filter((e) => e.record.out > referenceEnd),
-      (n) => `${plural(n, 'event')} run past the end of the reference.`,
+      (n) => `${plural(n, 'event')} ${form(n, 'runs', 'run')} past the end of the reference.`,
     );
   const sounds = list.tracks.length - layers.length;
   if (sounds > 0)

@@ -74,7 +74,7 @@ describe('a metadata file beside a clip', () => {
     expect(fields('<C><StartTimecode>86400</StartTimecode><FrameRate>24</FrameRate></C>').timecode).toBe('01:00:00:00');
     expect(fields('<C><StartTimecode>86400</StartTimecode></C>').timecode).toBeUndefined();
   });
-  it('may name the light copy of its clip, or the clip of a light copy', () => {
+  it('may name the proxy of its clip, or the clip of a proxy', () => {
     expect(fields('<C><ProxyFile>sub/A001C003_p.mp4</ProxyFile><Original>yes</Original></C>')).toEqual({ proxy: 'sub/A001C003_p.mp4' });
     expect(fields('<C proxyOf="A001C003.mxf"/>')).toEqual({ proxyOf: 'A001C003.mxf' });
   });

@@ -107,7 +107,7 @@ describe('a volume that comes back under another path', () => {
   });
 });
 
-describe('a light copy', () => {
+describe('a proxy', () => {
   const whole = original('/cards/A001C003.mxf', { raster: { width: 3840, height: 2160 } });
   const copy = (file: string, more = {}) => original(file, { raster: { width: 960, height: 540 }, ...more });
   const linked = (...copies: ReturnType<typeof copy>[]) => [...linkProxies([whole, ...copies]).keys()];

@@ -8,7 +8,7 @@ export interface Warning {
 }
 
 /**
- * What can be said of a clip by several sources; `proxy` names its light copy, `proxyOf` the clip it is
+ * What can be said of a clip by several sources; `proxy` names its proxy, `proxyOf` the clip it is
  * one of, `created` when it was recorded or written, `writtenBy` what wrote the file: a rewrapped one
  * was written by something else than its camera.
  */

@@ -1,4 +1,4 @@
-/** Tails that light copies get and originals do not: `_proxy`, `_offline`, `-lores` (common practice). */
+/** Tails that proxies get and originals do not: `_proxy`, `_offline`, `-lores` (common practice). */
 const LIGHT_COPY = /[ _.-]+(proxy|prx|offline|lores|low|lq|sub\d*|h264|preview)$/i;
 const EXTENSION = /\.[a-z0-9]{1,5}$/i;
 
@@ -19,5 +19,5 @@ export const looseReel = (reel: string): string => reel.replace(/[\s_.-]+/g, '')
 /** `AX`, `UNKNOWN` and an empty field name no reel (SMPTE ST 258 lineage, common practice). */
 export const namesReel = (reel: string): boolean => !/^(|AX|UNKNOWN|NONE)$/i.test(reel.trim());
 
-/** True when a file name ends like a light copy's. */
+/** True when a file name ends like a proxy's. */
 export const looksLikeProxy = (name: string): boolean => LIGHT_COPY.test(withoutExtension(name));

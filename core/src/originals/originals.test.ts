@@ -3,7 +3,7 @@ import { original } from '../../test/make';
 import { fileOfFrame, groupNumbered, heldFrame, looksLikeProxy, looseName, looseReel, missingInside, namesReel, withWarnings } from '.';
 
 describe('names compared loosely', () => {
-  it('leave out case, extension, separators and the tail of a light copy (common practice)', () => {
+  it('leave out case, extension, separators and the tail of a proxy (common practice)', () => {
     for (const name of ['A001C003.mov', 'a001c003.MXF', 'A001C003_proxy.mp4', 'A001-C003', 'A001 C003 (no)'.slice(0, 9)])
       expect(looseName(name)).toBe('a001c003');
   });
@@ -94,7 +94,7 @@ describe('warnings that only a comparison shows', () => {
     expect(codes(withWarnings([original('/v/a.mov', { hasTimecode: false, start: 0 })]))).toEqual([['timecode-absent']]);
     expect(codes(withWarnings([original('/v/a.mov', { start: 24 * 3600 * 24 - 50 })]))).toEqual([['crosses-midnight']]);
   });
-  it('a light copy among originals', () => {
+  it('a proxy among originals', () => {
     expect(looksLikeProxy('A001C001_proxy.mp4')).toBe(true);
     expect(codes(withWarnings([original('/v/A001C001_proxy.mp4')]))).toEqual([['looks-like-proxy']]);
   });

@@ -4,14 +4,14 @@ import type { Original } from './model';
 import { looksLikeProxy, looseName, looseReel, namesReel, withoutExtension } from './names';
 import { groupBy } from './warnings';
 
-/** What a person says of a light copy: `original` is the copy's path, `of` the clip it is a copy of; null when it is none. */
+/** What a person says of a proxy: `original` is the copy's path, `of` the clip it is a copy of; null when it is none. */
 export const proxyWordSchema = z.object({ kind: z.literal('proxy'), original: z.string().min(1), of: z.string().min(1).nullable() });
 export type ProxyWord = z.infer<typeof proxyWordSchema>;
 
 /**
- * Which originals are light copies of which others; gives the path of the original by the path of
+ * Which originals are proxies of which others; gives the path of the original by the path of
  * the copy. What a person said counts before all. Then what a sidecar says, of either. Then a clip
- * that is smaller in raster and called or kept like a light copy (a tail such as `_proxy`, or a folder
+ * that is smaller in raster and called or kept like a proxy (a tail such as `_proxy`, or a folder
  * of proxies; common practice) is a copy of the largest clip of the same name without tails, and of the
  * same timecode or, where either has none, of the same length to a frame; and failing that, of the
  * only clip of its reel (where it has one), timecode and length.
@@ -48,7 +48,7 @@ export function linkProxies(originals: readonly Original[], words: readonly Prox
   return links;
 }
 
-/** A folder anywhere above the clip that is called as one of light copies (common practice). */
+/** A folder anywhere above the clip that is called as one of proxies (common practice). */
 const PROXY_FOLDER = /[/\\](?:prox(?:y|ies)|offline|lo-?res)[/\\]/i;
 
 /** Pairs that a sidecar names: the copy's names its original, or the original's its copy. By file name, exactly, in any folder. */

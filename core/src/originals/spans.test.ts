@@ -53,7 +53,7 @@ describe('a take over several files', () => {
       ['S_part2.mov', 100, 0],
     ]);
   });
-  it('has one light copy of its whole length', () => {
+  it('has one proxy of its whole length', () => {
     const copy = original('/proxies/S_part1.mov', { frames: 200, raster: { width: 960, height: 540 } });
     const { originals, proxyOf } = takenAs([...run(['S_part1.mov', 'S_part2.mov']), copy]);
     expect(originals).toHaveLength(2);

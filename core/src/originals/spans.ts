@@ -16,7 +16,7 @@ export const joinSchema = z.object({
 export type Join = z.infer<typeof joinSchema>;
 
 /**
- * File systems in use on cards end a file at these sizes, in bytes, and a take goes on in the next one
+ * File systems in use on cards end a file at these sizes, in bytes, and a take continues in the next one
  * (FAT32: 2^32 - 1; older forms: 2^31 - 1). A piece that was ended so lies within `CLOSE` below.
  */
 const LIMITS = [2 ** 31, 2 ** 32];

@@ -12,12 +12,12 @@ export type OriginalWord = z.infer<(typeof originalWordSchemas)[number]>;
 /** Originals as they are taken to be, in the order they were found. */
 export interface Taken {
   readonly originals: readonly Original[];
-  /** For each light copy, the path of its original. */
+  /** For each proxy, the path of its original. */
   readonly proxyOf: ReadonlyMap<string, string>;
 }
 
 /**
- * From what a scan found to what the job works with: takes over several files joined, light copies
+ * From what a scan found to what the job works with: takes over several files joined, proxies
  * linked, what a person says put in place of what the sources say, and what shows only by comparison
  * warned of.
  */
@@ -26,7 +26,7 @@ export function takenAs(found: readonly Original[], words: readonly OriginalWord
     found,
     words.filter((w) => w.kind === 'join'),
   );
-  // Light copies are told by what the files say: a correction of one must not tear the two apart.
+  // Proxies are told by what the files say: a correction of one must not tear the two apart.
   const proxyOf = linkProxies(
     whole,
     words.filter((w) => w.kind === 'proxy'),

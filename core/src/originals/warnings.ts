@@ -6,7 +6,7 @@ import { looksLikeProxy, namesReel } from './names';
 /**
  * Adds what can only be seen by comparing the originals with one another: a reel where every clip
  * starts at zero, overlapping timecode on a reel, one name in two places (the same content or not), a
- * raster or a name that is not like the others of its reel. Light copies (the keys of `proxyOf`) are as
+ * raster or a name that is not like the others of its reel. Proxies (the keys of `proxyOf`) are as
  * their originals are, and compared with none. Order is kept.
  */
 export function withWarnings(originals: readonly Original[], proxyOf: ReadonlyMap<string, string> = NO_COPIES): Original[] {
@@ -18,7 +18,7 @@ export function withWarnings(originals: readonly Original[], proxyOf: ReadonlyMa
   for (const original of originals) warnAlone(original, warn);
   for (const original of compared)
     if (looksLikeProxy(original.fileName))
-      warn(original, 'looks-like-proxy', "The name ends like a light copy's. Make sure it is not standing in for its original.");
+      warn(original, 'looks-like-proxy', "The name ends like a proxy's. Make sure it is not standing in for its original.");
   for (const clips of groupBy(
     compared.filter((o) => o.kind !== 'still' && o.kind !== 'sound' && namesReel(o.reel)),
     (o) => o.reel,
@@ -138,7 +138,7 @@ function warnUnlike(clips: readonly Original[], warn: Warn): void {
       warn(
         clip,
         'raster-unusual',
-        `It is ${rasters[i]} where the other clips of reel ${clip.reel} are ${usual}. Is it a light copy or an export?`,
+        `It is ${rasters[i]} where the other clips of reel ${clip.reel} are ${usual}. Is it a proxy or an export?`,
       );
     if (form !== null && forms[i] !== form)
       warn(clip, 'name-unusual', `The other clips of reel ${clip.reel} are called like ${model?.clipName}; was this file renamed?`);

@@ -42,7 +42,7 @@ export interface ProxiesResult {
 /** The record, inside the folder, of what each finished copy was made from. */
 const RECORD = 'light-copies.json';
 /**
- * Makes light copies: the same file name, timecode, reel, rate and number of frames, sound as it is.
+ * Makes proxies: the same file name, timecode, reel, rate and number of frames, sound as it is.
  * Each appears under its name only when it is complete, and is then opened and compared with its
  * original. One that cannot be made is named and does not stop the others. Asked again, finished
  * copies are not made again.
@@ -50,8 +50,7 @@ const RECORD = 'light-copies.json';
 export function makeProxies(payload: ProxiesPayload, report: Report, signal: StopSignal): ProxiesResult {
   const folder = path.resolve(payload.folder);
   for (const { original } of payload.clips)
-    if (original.path.startsWith(folder + path.sep))
-      throw new MediaError(`${original.fileName} is itself a light copy that was made here.`);
+    if (original.path.startsWith(folder + path.sep)) throw new MediaError(`${original.fileName} is itself a proxy that was made here.`);
   mkdirSync(folder, { recursive: true });
   const record = openRecord(path.join(folder, RECORD));
   const total = payload.clips.reduce((sum, { original }) => sum + original.frames, 0);
@@ -103,7 +102,7 @@ function targetOf(folder: string, into: string, original: Original, taken: Set<s
 
 function writeProxy(original: Original, copy: string, payload: ProxiesPayload, signal: StopSignal, onFrame: (done: Frames) => void): void {
   if (original.kind === 'still' || original.kind === 'sound')
-    throw new MediaError(`${original.fileName} has no moving picture to make a light copy of.`);
+    throw new MediaError(`${original.fileName} has no moving picture to make a proxy of.`);
   mkdirSync(path.dirname(copy), { recursive: true });
   const partial = copy.replace(/\.mov$/, '.part.mov');
   const raster = proxyRaster(original, payload.size);
@@ -177,5 +176,5 @@ function mustMatch(original: Original, copy: Original): void {
           : (original.sound !== null) !== (copy.sound !== null)
             ? 'no sound'
             : null;
-  if (wrong) throw new MediaError(`The light copy of ${original.fileName} came out with ${wrong}; it is not used.`);
+  if (wrong) throw new MediaError(`The proxy of ${original.fileName} came out with ${wrong}; it is not used.`);
 }

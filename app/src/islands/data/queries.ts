@@ -1,6 +1,6 @@
 import type { Decision, Rules } from '@gemello/core';
 import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { z } from 'zod';
 import type { LedgerView, LogRequest, OriginalFilter, Reading, Remark, TaskOptions, Writing } from '../../contract';
@@ -199,7 +199,7 @@ export function useCarry(job: string) {
     mutationFn: ({ list, ...what }: { list: string; aspects: string[]; events: string[] | null; onlyWhatLacks: boolean }) =>
       send('POST', `/api/jobs/${job}/lists/${list}/beside`, withBatch.extend({ events: z.number() }), what),
     onSuccess: ({ batch, events }) => {
-      toast(`Carried over for ${events} ${events === 1 ? 'event' : 'events'}`, {
+      toast(`Copied for ${events} ${events === 1 ? 'event' : 'events'}`, {
         action: undoing(() => undo.mutate(batch)),
       });
     },
@@ -231,7 +231,7 @@ export function useTakeIn(job: string) {
     mutationFn: async (file: File) =>
       ask(`/api/jobs/${job}/decisions`, withBatch.extend({ decisions: z.number() }), { method: 'PUT', body: await file.arrayBuffer() }),
     onSuccess: ({ batch, decisions }) => {
-      toast(`${decisions} ${decisions === 1 ? 'decision' : 'decisions'} taken in`, { action: undoing(() => undo.mutate(batch)) });
+      toast(`${decisions} ${decisions === 1 ? 'decision' : 'decisions'} imported`, { action: undoing(() => undo.mutate(batch)) });
     },
     onError: complain,
   });
@@ -262,8 +262,10 @@ export function useDecide(job: string) {
 }
 
 /** Listens to the job: keeps tasks moving and asks again for what changed. */
-export function useWatch(job: string): void {
+export function useWatch(job: string): boolean {
   const queries = useQueryClient();
+  // Nothing is asked for before the job is watched: what changed in between would never be heard of.
+  const [watching, setWatching] = useState(false);
   const hear = useTasks((s) => s.hear);
   useEffect(() => {
     const source = new EventSource(`/api/jobs/${job}/watch`);
@@ -273,7 +275,10 @@ export function useWatch(job: string): void {
       // After a broken line anything may have changed.
       if (opened) all();
       opened = true;
+      setWatching(true);
     };
+    // Without it the page shows what it can.
+    source.onerror = () => setWatching(true);
     source.onmessage = (event) => {
       const change = changeSchema.parse(JSON.parse(event.data));
       if (change.task) {
@@ -293,4 +298,5 @@ export function useWatch(job: string): void {
     };
     return () => source.close();
   }, [job, queries, hear]);
+  return watching;
 }

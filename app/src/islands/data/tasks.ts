@@ -11,7 +11,7 @@ interface Tasks {
 const NAMES: Record<TaskKind, string> = {
   scan: 'Scan',
   checksums: 'Checksums',
-  proxies: 'Light copies',
+  proxies: 'Proxies',
   proof: 'Proof',
   return: 'Return',
   review: 'Review',

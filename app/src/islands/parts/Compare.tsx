@@ -9,7 +9,7 @@ export const MODE_WORDS: Record<CompareMode, string> = {
   beside: 'Side by side',
   split: 'Split',
   difference: 'Difference',
-  blend: 'Half and half',
+  blend: 'Blend',
   swap: 'Swap',
 };
 
@@ -106,7 +106,7 @@ export function Compare({ job, row, at, look, mode }: { job: string; row: Ledger
 
 function Mark() {
   return (
-    <span className="absolute left-0 top-0 px-1.5 text-[11px] font-medium" style={{ background: 'var(--reference)', color: '#1b1b1b' }}>
+    <span className="absolute left-0 top-0 px-1.5 text-xs font-medium" style={{ background: 'var(--reference)', color: '#1b1b1b' }}>
       Reference
     </span>
   );

@@ -1,15 +1,16 @@
+import { useEffect, useRef } from 'react';
 import { useView } from '../data/view';
 
 const KEYS: readonly (readonly [string, string])[] = [
   ['1 … 7', 'the stages, from Turnover to Activity'],
   ['↑ ↓', 'event before, event after'],
   ['← →', 'one frame; with Shift ten'],
-  ['J K L', 'play back, halt, play on'],
+  ['J K L', 'play backward, stop, play forward'],
   ['I O', 'first and last frame of the event'],
-  ['Enter', 'accept the pair shown (Pairing)'],
+  ['Enter', 'accept the pair shown (Pairing); G goes on'],
   ['G', 'go to the next event that is open, or to the next finding'],
   ['S', 'next way to compare (Proof)'],
-  ['Z', 'undo the last decision'],
+  ['Z', 'undo the last decision; with Shift redo it'],
   ['?', 'this sheet'],
   ['Ctrl or Cmd K', 'find a command or an event'],
 ];
@@ -17,9 +18,14 @@ const KEYS: readonly (readonly [string, string])[] = [
 /** The sheet of shortcuts. */
 export function Keys() {
   const { sheet, open } = useView();
-  if (sheet !== 'keys') return null;
+  const dialog = useRef<HTMLDialogElement>(null);
+  useEffect(() => {
+    // A modal dialog takes the focus, holds it, and gives it back when it is closed.
+    if (sheet === 'keys') dialog.current?.showModal();
+    else dialog.current?.close();
+  }, [sheet]);
   return (
-    <dialog open className="modal" aria-label="Keys" onClose={() => open(null)}>
+    <dialog ref={dialog} className="modal" aria-label="Keys" onClose={() => useView.getState().sheet === 'keys' && open(null)}>
       <div className="modal-box max-w-lg bg-base-200">
         <h2 className="text-base font-medium mb-3">Keys</h2>
         <dl className="grid grid-cols-[9rem_1fr] gap-y-1.5">

@@ -22,8 +22,8 @@ export interface PictureProps {
   readonly mark?: string | undefined;
 }
 
-/** Said across a light copy that is shown while its original is away. */
-export const STAND_IN = 'light copy';
+/** Said across a proxy that is shown while its original is away. */
+export const STAND_IN = 'proxy';
 
 /**
  * One frame. The picture before stays until the next one is there, so that nothing flickers; a
@@ -72,10 +72,7 @@ export function Picture({
         <div className="absolute inset-0 grid place-items-center text-[#a5a5a5] text-xs text-center px-2">{missing ? empty : ''}</div>
       )}
       {shown && !missing && mark && (
-        <span
-          className="absolute bottom-0 inset-x-0 text-center text-[10px] leading-4 text-black"
-          style={{ background: 'var(--state-away)' }}
-        >
+        <span className="absolute bottom-0 inset-x-0 text-center text-xs leading-4 text-black" style={{ background: 'var(--state-away)' }}>
           {mark}
         </span>
       )}

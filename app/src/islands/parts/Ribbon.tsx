@@ -1,4 +1,4 @@
-import { formatTimecode } from '@gemello/core/time';
+import { formatTimecode, nominal, type Rate } from '@gemello/core/time';
 import { scaleLinear } from 'd3';
 import { useEffect, useRef, useState } from 'react';
 import type { JobSummary, LedgerRow, LedgerView } from '../../contract';
@@ -10,6 +10,19 @@ import { Glyph, stateColour } from './Glyph';
 const LANE = 15;
 const TRACE = 22;
 const RULER = 16;
+
+/** Steps of a ruler, in seconds; below a second, in frames. */
+const SECONDS = [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600];
+const FRAMES = [1, 2, 5, 10];
+
+/** The frames of a span that stand at round times, at most about `most` of them. */
+function roundTimes(from: number, to: number, rate: Rate, most: number): number[] {
+  const second = nominal(rate);
+  const steps = [...FRAMES.filter((n) => n < second), ...SECONDS.map((n) => n * second)];
+  const step = steps.find((n) => (to - from) / n <= most) ?? Math.ceil((to - from) / most);
+  const first = Math.ceil(from / step) * step;
+  return Array.from({ length: Math.max(0, Math.ceil((to - first) / step)) }, (_, i) => first + i * step);
+}
 
 /** Width of an element in pixels, kept up to date. */
 export function useWidth<T extends HTMLElement>(): [React.RefObject<T | null>, number] {
@@ -81,12 +94,12 @@ export function Ribbon({ job, ledger }: { job: string; ledger: LedgerView }) {
             className="cursor-ew-resize"
           >
             <rect width={width} height={RULER} fill="transparent" />
-            {x.ticks(Math.max(2, Math.floor(width / 130))).map((t) => (
+            {roundTimes(from, to, rate, Math.max(2, Math.floor(width / 130))).map((t) => (
               <g key={t} transform={`translate(${x(t)},0)`}>
                 <line y1={RULER - 4} y2={height} stroke="currentColor" opacity={0.13} />
                 {x(t) < width - 80 && (
-                  <text x={3} y={11} className="tc" fontSize={10} fill="currentColor" opacity={0.72}>
-                    {formatTimecode(Math.round(t), rate)}
+                  <text x={3} y={11} className="tc" fontSize={12} fill="currentColor" opacity={0.72}>
+                    {formatTimecode(t, rate)}
                   </text>
                 )}
               </g>

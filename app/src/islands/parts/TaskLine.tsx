@@ -29,7 +29,7 @@ export function TaskLine({ job, task }: { job: string; task: TaskView }) {
       <span className="quiet truncate max-w-52">{task.what}</span>
       {task.state === 'paused' ? (
         <button type="button" className="btn btn-xs btn-ghost" onClick={() => change.mutate({ task: task.id, do: 'go-on' })}>
-          Go on
+          Resume
         </button>
       ) : (
         <button type="button" className="btn btn-xs btn-ghost" onClick={() => change.mutate({ task: task.id, do: 'pause' })}>

@@ -33,15 +33,13 @@ export function Activity({ job, view }: StageProps) {
         <div className="flex items-baseline gap-2 mb-2">
           <h2 className="font-medium">Decisions</h2>
           <span className="ml-auto" />
-          <a className="btn btn-xs" href={`/api/jobs/${job}/decisions`} download title="All that stands, as one JSON file">
-            Save decisions
+          <a className="btn btn-xs" href={`/api/jobs/${job}/decisions`} download title="All current decisions in one JSON file">
+            Export decisions
           </a>
           <TakeIn job={job} />
         </div>
         <Waiting view={view} />
-        {data?.decisions.length === 0 && (
-          <p className="quiet text-xs">Every pair, slip and grade that is settled is logged here, and can be undone.</p>
-        )}
+        {data?.decisions.length === 0 && <p className="quiet text-xs">Every decision is logged here and can be undone.</p>}
         <ul data-testid="decisions">
           {data?.decisions.map((d, i) => (
             <DecisionLine key={d.batch} job={job} decision={d} newest={i === 0} />
@@ -59,8 +57,8 @@ function Waiting({ view }: Pick<StageProps, 'view'>) {
   return (
     <p className="text-xs text-warning mb-2" role="status">
       {view.waiting > 0 &&
-        `${count(view.waiting)} ${view.waiting === 1 ? 'waits' : 'wait'}: this cut has no event that is certainly the one that was meant. `}
-      {view.refused > 0 && `${count(view.refused)} cannot be taken into the cut as it stands.`}
+        `${count(view.waiting)} ${view.waiting === 1 ? 'waits' : 'wait'}: no event of this cut can be matched to what was decided. `}
+      {view.refused > 0 && `${count(view.refused)} cannot be applied to the cut as it is.`}
     </p>
   );
 }
@@ -77,30 +75,30 @@ function DecisionLine({ job, decision: d, newest }: { job: string; decision: Act
         <span className="quiet">{d.who}</span>
         <span className="ml-auto" />
         <button type="button" className="btn btn-xs btn-ghost" onClick={() => setSaying(true)}>
-          {d.why === '' ? 'Say why' : 'Change why'}
+          {d.why === '' ? 'Add reason' : 'Edit reason'}
         </button>
         {!newest && (
           <button
             type="button"
             className="btn btn-xs btn-ghost"
-            title="Undoes everything that was decided after this; each can be done again"
+            title="Undoes every decision made after this one; each can be redone"
             onClick={() => undo.mutate({ batch: d.batch, what: 'after' })}
           >
-            Back to here
+            Undo all after this
           </button>
         )}
         <button type="button" className="btn btn-xs btn-ghost" onClick={() => undo.mutate({ batch: d.batch, what: 'this' })}>
-          {d.withdrawn ? 'Do again' : 'Undo'}
+          {d.withdrawn ? 'Redo' : 'Undo'}
         </button>
       </div>
       <Why job={job} batch={d.batch} why={d.why} open={saying} onDone={() => setSaying(false)} />
       {d.waiting.length > 0 && (
         <p className="text-warning pl-16">
-          {`Waits for ${d.waiting.slice(0, MOST_NAMED).join(', ')}${d.waiting.length > MOST_NAMED ? ` and ${d.waiting.length - MOST_NAMED} more` : ''}.`}
+          {`Waiting for ${d.waiting.slice(0, MOST_NAMED).join(', ')}${d.waiting.length > MOST_NAMED ? ` and ${d.waiting.length - MOST_NAMED} more` : ''}.`}
         </p>
       )}
       {d.refused.map((why) => (
-        <p key={why} className="text-warning pl-16">{`Not taken: ${why}.`}</p>
+        <p key={why} className="text-warning pl-16">{`Not applied: ${why}.`}</p>
       ))}
     </li>
   );
@@ -130,7 +128,7 @@ function Why({ job, batch, why, open, onDone }: { job: string; batch: string; wh
         onChange={(e) => setText(e.target.value)}
       />
       <button type="submit" className="btn btn-xs" disabled={explain.isPending}>
-        Keep reason
+        Save reason
       </button>
     </form>
   );
@@ -143,7 +141,7 @@ function TakeIn({ job }: { job: string }) {
   return (
     <>
       <button type="button" className="btn btn-xs" disabled={takeIn.isPending} onClick={() => input.current?.click()}>
-        Take in decisions
+        Import decisions
       </button>
       <input
         ref={input}
@@ -176,7 +174,7 @@ function PastTask({ job, task }: { job: string; task: ActivityView['tasks'][numb
             title="What was finished is not done again"
             onClick={() => change.mutate({ task: task.id, do: 'go-on' })}
           >
-            Go on
+            Resume
           </button>
         ) : (
           task.endedAt !== null && `${((task.endedAt - task.createdAt) / 1000).toFixed(1)} s`

@@ -3,6 +3,7 @@ import { NEUTRAL_CDL } from '@gemello/core/grade';
 import { useEffect, useState } from 'react';
 import type { LedgerRow } from '../../contract';
 import { pictureAddress } from '../data/api';
+import { useDrafts } from '../data/drafts';
 import { eventName } from '../data/events';
 import { useDecide } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
@@ -17,10 +18,11 @@ const CHANNELS = ['Red', 'Green', 'Blue'] as const;
 /** Shots as a contact sheet in cut order, and the CDL numbers of the chosen one. */
 export function Grade({ job, ledger }: StageProps) {
   const { event, choose } = useView();
+  const drafts = useDrafts((s) => s.grades);
   const [copied, setCopied] = useState<{ from: string; cdl: Cdl | null } | null>(null);
   const shots = ledger.rows.filter((r) => r.state !== 'exempt');
   const row = shots.find((r) => r.id === chosenRow(ledger, event)?.id) ?? shots[0];
-  if (!row) return <Empty title="No shots yet">Bring in an edit list and pair its events first.</Empty>;
+  if (!row) return <Empty title="No shots yet">Import an edit list and pair its events first.</Empty>;
   return (
     <div className="h-full grid grid-cols-[1fr_minmax(26rem,0.8fr)] min-h-0">
       <div className="overflow-y-auto p-3 min-w-0">
@@ -41,7 +43,11 @@ export function Grade({ job, ledger }: StageProps) {
                   <span className="flex gap-2 text-xs mt-1">
                     <span className="tc">{r.number}</span>
                     <span className="quiet truncate">{r.clipName}</span>
-                    {r.cdl && <span className="ml-auto">CDL</span>}
+                    {drafts[r.id] ? (
+                      <span className="ml-auto text-warning">not applied</span>
+                    ) : (
+                      r.cdl && <span className="ml-auto">CDL</span>
+                    )}
                   </span>
                 </button>
               </li>
@@ -69,13 +75,18 @@ function Controls({ job, row, rate, copied, onCopy }: ControlsProps) {
     row,
     useView((s) => s.frame),
   );
-  const [cdl, setCdl] = useState<Cdl>(row.cdl ?? NEUTRAL_CDL);
+  const stands = row.cdl ?? NEUTRAL_CDL;
+  const cdl = useDrafts((s) => s.grades[row.id]) ?? stands;
+  const setCdl = (grade: Cdl) => useDrafts.getState().draw(row.id, JSON.stringify(grade) === JSON.stringify(stands) ? null : grade);
   const tried = useSettled(cdl, 120);
   const changed = JSON.stringify(cdl) !== JSON.stringify(row.cdl ?? NEUTRAL_CDL);
   const trial = JSON.stringify(tried);
   const address = pictureAddress(job, { side: 'event', event: row.id, frame: at, width: 640, look: row.look, cdl: trial });
   const keep = (grade: Cdl | null, done: string) =>
-    decide.mutate({ decisions: [{ kind: 'grade', scope: { of: 'event', event: row.id }, cdl: grade }], done });
+    decide.mutate(
+      { decisions: [{ kind: 'grade', scope: { of: 'event', event: row.id }, cdl: grade }], done },
+      { onSuccess: () => useDrafts.getState().draw(row.id, null) },
+    );
   const triple = (field: 'slope' | 'offset' | 'power', min: number | undefined, step: number) =>
     CHANNELS.map((channel, i) => (
       <NumberField
@@ -102,7 +113,7 @@ function Controls({ job, row, rate, copied, onCopy }: ControlsProps) {
         </figure>
         <figure>
           <ShotPicture job={job} row={row} frame={at} width={640} cdl={trial} alt="Graded" />
-          <figcaption className="text-xs quiet mt-1">{changed ? 'Tried on, not kept yet' : 'Graded'}</figcaption>
+          <figcaption className="text-xs quiet mt-1">{changed ? 'Preview, not applied yet' : 'Graded'}</figcaption>
         </figure>
       </div>
       <Transport row={row} rate={rate} />
@@ -136,10 +147,10 @@ function Controls({ job, row, rate, copied, onCopy }: ControlsProps) {
           disabled={!changed}
           onClick={() => keep(cdl, `Event ${row.number} graded`)}
         >
-          Keep grade
+          Apply
         </button>
         <button type="button" className="btn btn-sm" disabled={!row.cdl} onClick={() => keep(null, `Grade of event ${row.number} removed`)}>
-          No grade
+          Remove grade
         </button>
         <button type="button" className="btn btn-sm btn-ghost" onClick={() => onCopy({ from: row.number, cdl: changed ? cdl : row.cdl })}>
           Copy

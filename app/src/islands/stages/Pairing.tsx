@@ -1,9 +1,10 @@
 import type { Decision, Rules } from '@gemello/core';
+import { plural } from '@gemello/core/words';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { EventView, JobView, LedgerRow, Twin } from '../../contract';
-import { eventName } from '../data/events';
+import { eventName, isUnsettled } from '../data/events';
 import { useDecide, useEvent, useSetRules } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Empty } from '../parts/Empty';
@@ -16,7 +17,6 @@ import type { StageProps } from './stage';
 
 type Filter = 'all' | 'open' | LedgerRow['state'];
 
-const isOpen = (row: LedgerRow) => row.state !== 'paired' && row.state !== 'exempt';
 const accept = (row: LedgerRow, c: Twin): Decision => ({
   kind: 'pair',
   event: row.id,
@@ -29,11 +29,11 @@ export function Pairing({ job, view, ledger }: StageProps) {
   const [filter, setFilter] = useState<Filter>('all');
   const { event, choose } = useView();
   const decide = useDecide(job);
-  const rows = ledger.rows.filter((r) => filter === 'all' || (filter === 'open' ? isOpen(r) : r.state === filter));
+  const rows = ledger.rows.filter((r) => filter === 'all' || (filter === 'open' ? isUnsettled(r) : r.state === filter));
   const row = chosenRow(ledger, event);
   const next = () => {
     const at = ledger.rows.findIndex((r) => r.id === row?.id);
-    const found = [...ledger.rows.slice(at + 1), ...ledger.rows.slice(0, at + 1)].find(isOpen);
+    const found = [...ledger.rows.slice(at + 1), ...ledger.rows.slice(0, at + 1)].find(isUnsettled);
     if (found) choose(found.id, Math.floor((found.recordFrames.in + found.recordFrames.out) / 2));
   };
   const take = (r: LedgerRow, c: Twin) => {
@@ -43,10 +43,9 @@ export function Pairing({ job, view, ledger }: StageProps) {
   useKey('enter', () => {
     if (!row?.chosen || row.accepted) return;
     take(row, row.chosen);
-    next();
   }, [row, ledger]);
   if (ledger.rows.length === 0)
-    return <Empty title="Nothing to pair yet">Bring in an edit list under Turnover, and a volume under Originals.</Empty>;
+    return <Empty title="Nothing to pair yet">Import an edit list under Turnover, and a volume under Originals.</Empty>;
   const proposed = ledger.rows.filter((r) => r.state === 'proposed');
   return (
     <div className="h-full flex flex-col min-h-0">
@@ -203,7 +202,7 @@ function Bench({
                 })
               }
             >
-              {row.state === 'exempt' ? 'Needs an original' : 'Needs none'}
+              {row.state === 'exempt' ? 'Needs an original' : 'No original needed'}
             </button>
           )}
           {row.chosen && !row.accepted && (
@@ -314,7 +313,7 @@ function Remarks({ job, row, remarks }: { job: string; row: LedgerRow; remarks: 
           onChange={(e) => setText(e.target.value)}
         />
         <button type="submit" className="btn btn-xs" disabled={text.trim() === '' || decide.isPending}>
-          Keep note
+          Save note
         </button>
       </div>
     </form>
@@ -330,13 +329,17 @@ function Side({ label, colour, children }: { label: string; colour: string; chil
   );
 }
 
-const SPEAKS = { agrees: 'agrees', loosely: 'loosely', disagrees: 'against', unknown: 'silent' } as const;
+const SPEAKS = { agrees: 'agrees', loosely: 'partly', disagrees: 'conflicts', unknown: 'not stated' } as const;
 const WEIGHT = {
   agrees: 'var(--state-paired)',
   loosely: 'var(--state-proposed)',
   disagrees: 'var(--state-unpaired)',
   unknown: 'var(--state-exempt)',
 } as const;
+
+/** Where an event would begin in an original; the list may ask for what lies outside of it. */
+const usedFrom = (frame: number, frames: number): string =>
+  frame < 0 || frame >= frames ? 'which do not reach the source in' : `used from frame ${frame}`;
 
 interface CandidatesProps {
   readonly job: string;
@@ -386,13 +389,13 @@ function Candidates({ job, row, contenders, at, take }: CandidatesProps) {
                 </span>
                 {!(current && row.accepted) && (
                   <button type="button" className="btn btn-xs ml-auto" onClick={() => take(row, c)}>
-                    Take this
+                    Pair with this
                   </button>
                 )}
                 {current && row.accepted && <span className="ml-auto quiet">accepted</span>}
               </div>
               <p className="tc quiet">
-                {c.reel || 'no reel'} {c.timecodeIn ?? 'no timecode'} {c.frames} frames, used from frame {c.sourceStartFrame}
+                {c.reel || 'no reel'} {c.timecodeIn ?? 'no timecode'} {plural(c.frames, 'frame')}, {usedFrom(c.sourceStartFrame, c.frames)}
               </p>
               <dl className="grid grid-cols-[4.5rem_4rem_1fr] gap-x-2 mt-1">
                 {c.evidence.map((e) => (

@@ -4,7 +4,7 @@ import { describeFinding } from '@gemello/core/proof';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { LedgerRow } from '../../contract';
-import { eventName } from '../data/events';
+import { eventName, hasFinding, openFindings } from '../data/events';
 import { useDecide, useStart } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { COMPARE_MODES, Compare, type CompareMode, MODE_WORDS } from '../parts/Compare';
@@ -37,22 +37,19 @@ function mendFor(row: LedgerRow): { decision: Decision; label: string; done: str
       const { scale, x, y, rotation } = finding;
       return {
         decision: { kind: 'placement', event: row.id, placement: { ...FILLING, scaleX: scale, scaleY: scale, x, y, rotation } },
-        label: 'Take size and position',
+        label: 'Apply size and position',
         done: `Event ${row.number} placed at ${Math.round(scale * 100)} %`,
       };
     }
     if (finding.kind === 'wrong-picture' && finding.path && finding.sourceStartFrame !== null)
       return {
         decision: { kind: 'pair', event: row.id, original: finding.path, sourceStartFrame: finding.sourceStartFrame },
-        label: 'Take the picture found',
+        label: 'Pair with the picture found',
         done: `Event ${row.number} paired with ${finding.path.split('/').pop()}`,
       };
   }
   return null;
 }
-
-/** What a proof found of an event and nobody accepted as it is. */
-const openFindings = (row: LedgerRow) => (row.proof?.findings ?? []).filter((f) => !row.acceptedFindings.includes(f.kind));
 
 /** What a kept still shows, by what is seen. */
 const STILL: Record<CompareMode, 'conform' | 'facing' | 'split' | 'difference'> = {
@@ -71,9 +68,7 @@ export function Proof({ job, view, ledger }: StageProps) {
   const decide = useDecide(job);
   const row = chosenRow(ledger, event);
   const proven = ledger.rows.filter((r) => r.proof);
-  const findings = proven
-    .filter((r) => r.proof && !r.proof.stale && openFindings(r).length > 0 && r.proof.verdict !== 'unchecked')
-    .sort((a, b) => weight(a) - weight(b));
+  const findings = proven.filter(hasFinding).sort((a, b) => weight(a) - weight(b));
   const stale = proven.filter((r) => r.proof?.stale).map((r) => r.id);
   const next = () => {
     const at = findings.findIndex((r) => r.id === row?.id);
@@ -82,8 +77,8 @@ export function Proof({ job, view, ledger }: StageProps) {
   };
   useHotkeys('g', next, [findings, row]);
   useHotkeys('s', () => setMode(COMPARE_MODES[(COMPARE_MODES.indexOf(mode) + 1) % COMPARE_MODES.length] ?? 'beside'), [mode]);
-  if (!view.reference) return <Empty title="Nothing to prove against">Bring in the reference movie under Turnover.</Empty>;
-  if (!row) return <Empty title="Nothing to prove yet">Bring in an edit list under Turnover.</Empty>;
+  if (!view.reference) return <Empty title="Nothing to prove against">Import the reference movie under Turnover.</Empty>;
+  if (!row) return <Empty title="Nothing to prove yet">Import an edit list under Turnover.</Empty>;
   const at = frameIn(row, frame);
   const mend = mendFor(row);
   const apply = () => {
@@ -207,7 +202,7 @@ function Tally({ rows }: { rows: readonly LedgerRow[] }) {
     <dl className="grid grid-cols-4 text-center">
       {parts.map(([name, n]) => (
         <div key={name} className="flex flex-col-reverse">
-          <dt className="text-[11px] quiet">{name}</dt>
+          <dt className="text-xs quiet">{name}</dt>
           <dd className={`tc text-lg leading-tight ${name === 'differ' && n > 0 ? 'text-error' : ''}`}>{n}</dd>
         </div>
       ))}
@@ -271,7 +266,7 @@ function EventProofBox({
         </button>
       )}
       <button type="button" className="btn btn-sm" disabled={!row.accepted} onClick={onProve}>
-        Prove it
+        Prove this event
       </button>
     </div>
   );

@@ -1,5 +1,5 @@
 import { form, plural } from '@gemello/core';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useReturn, useStart } from '../data/queries';
 import { useView } from '../data/view';
 import { Empty } from '../parts/Empty';
@@ -9,14 +9,18 @@ import type { StageProps } from './stage';
 
 /** What will be written, what is missing, and the check of what was written. */
 export function Return({ job, view, ledger }: StageProps) {
-  const [handles, setHandles] = useState(12);
+  const [typed, setTyped] = useState('12');
+  const wrong = /^\d{1,5}$/.test(typed.trim()) && Number(typed) <= 10_000 ? null : 'Handles are whole frames, from 0 to 10 000.';
+  const settled = useRef(12);
+  if (!wrong) settled.current = Number(typed);
+  const handles = settled.current;
   const [title, setTitle] = useState('');
   const { data } = useReturn(job, handles);
   const start = useStart(job);
   const open = useOpenTasks(view.tasks);
   const working = open.some((t) => t.kind === 'return');
   const reviewing = open.some((t) => t.kind === 'review');
-  if (!view.list || !data) return <Empty title="Nothing to return yet">Bring in an edit list and pair its events first.</Empty>;
+  if (!view.list || !data) return <Empty title="Nothing to return yet">Import an edit list and pair its events first.</Empty>;
   const name = title || `${view.list.title || 'CUT'}_RETURN`;
   const write = (render: boolean) => start.mutate({ kind: 'return', handles, title: name, render });
   return (
@@ -30,24 +34,23 @@ export function Return({ job, view, ledger }: StageProps) {
           <label className="text-xs">
             <span className="quiet block mb-1">Handles, frames</span>
             <input
-              type="number"
-              className="input input-sm w-24 tc"
-              min={0}
-              max={10000}
-              value={handles}
-              onChange={(e) => setHandles(Math.max(0, Math.floor(Number(e.target.value) || 0)))}
+              inputMode="numeric"
+              className={`input input-sm w-24 tc ${wrong ? 'input-error' : ''}`}
+              aria-invalid={wrong !== null}
+              value={typed}
+              onChange={(e) => setTyped(e.target.value)}
             />
           </label>
           <button
             type="button"
             className="btn btn-sm btn-primary"
-            disabled={working || data.clips.length === 0}
+            disabled={working || wrong !== null || data.clips.length === 0}
             onClick={() => write(true)}
           >
             {working ? 'Writing…' : `Write ${data.clips.length} clips and list`}
           </button>
           <button type="button" className="btn btn-sm" disabled={working} onClick={() => write(false)}>
-            List of originals only
+            Write list only
           </button>
           <button
             type="button"
@@ -59,6 +62,11 @@ export function Return({ job, view, ledger }: StageProps) {
             {reviewing ? 'Writing…' : 'Write review movie'}
           </button>
         </div>
+        {wrong && (
+          <p className="text-xs text-error" role="alert">
+            {wrong}
+          </p>
+        )}
         {data.last && <Written job={job} last={data.last} />}
         {data.review && (
           <p className="text-xs">
@@ -181,6 +189,9 @@ function Warnings({ warnings, events }: { warnings: ReturnData['warnings']; even
   });
 }
 
+/** A handle below zero is none: the cut itself lacks frames there. */
+const handleText = (frames: number): string => (frames < 0 ? `none, ${plural(-frames, 'frame')} missing` : String(frames));
+
 function Clips({ clips, handles }: { clips: ReturnData['clips']; handles: number }) {
   return (
     <table className="w-full text-xs">
@@ -201,8 +212,8 @@ function Clips({ clips, handles }: { clips: ReturnData['clips']; handles: number
             <td className="tc px-2">{c.reel || '–'}</td>
             <td className="tc px-2">{c.start}</td>
             <td className="tc px-2">{c.frames}</td>
-            <td className={`tc px-2 ${c.headHandle < handles ? 'text-warning' : ''}`}>{c.headHandle}</td>
-            <td className={`tc px-2 ${c.tailHandle < handles ? 'text-warning' : ''}`}>{c.tailHandle}</td>
+            <td className={`tc px-2 ${c.headHandle < handles ? 'text-warning' : ''}`}>{handleText(c.headHandle)}</td>
+            <td className={`tc px-2 ${c.tailHandle < handles ? 'text-warning' : ''}`}>{handleText(c.tailHandle)}</td>
             <td className="px-2">{c.graded ? 'CDL' : ''}</td>
           </tr>
         ))}

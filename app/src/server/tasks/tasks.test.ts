@@ -171,7 +171,7 @@ describe('checksums', () => {
   });
 });
 
-describe('light copies', () => {
+describe('proxies', () => {
   const options = {
     kind: 'proxies',
     paths: [at('A001', 'A001C001.mov')],
@@ -180,12 +180,12 @@ describe('light copies', () => {
     burnIn: false,
   } as const satisfies TaskOptions;
   it('become a volume of the job and are linked; made again they are not', async () => {
-    expect((await done(options)).message).toBe('1 light copy made');
+    expect((await done(options)).message).toBe('1 proxy made');
     const copy = (await rows()).find((o) => o.proxyOf !== null);
     expect(copy).toMatchObject({ fileName: 'A001C001.mov', timecodeIn: '01:00:00:00', frames: 24, proxyOf: at('A001', 'A001C001.mov') });
     expect((await row('A001C001.mov'))?.proxies).toEqual([copy?.path]);
     const made = statSync(copy?.path ?? '').mtimeMs;
-    expect((await done(options)).message).toBe('1 light copy made; 1 of them before');
+    expect((await done(options)).message).toBe('1 proxy made; 1 of them before');
     expect(statSync(copy?.path ?? '').mtimeMs).toBe(made);
   });
   it('of what has no moving picture are refused by name', async () => {
@@ -196,9 +196,7 @@ describe('light copies', () => {
         .toBuffer(),
     );
     await done(scan);
-    expect((await done({ ...options, paths: [at('still.png')] })).message).toContain(
-      'still.png has no moving picture to make a light copy of.',
-    );
+    expect((await done({ ...options, paths: [at('still.png')] })).message).toContain('still.png has no moving picture to make a proxy of.');
     rmSync(at('still.png'));
     await done(scan);
   });

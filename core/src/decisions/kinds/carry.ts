@@ -21,6 +21,18 @@ export const carriedSchema = z
   .partial();
 export type Carried = z.infer<typeof carriedSchema>;
 
+/** What is copied, as people call it. */
+const WORDS: Record<keyof Carried, string> = {
+  reel: 'reel',
+  clipName: 'clip name',
+  fileName: 'file name',
+  retime: 'speed',
+  source: 'source',
+  transitionIn: 'transition',
+  placement: 'size and position',
+  cdl: 'grade',
+};
+
 /** Takes over what another list of the same cut says of an event. */
 export const carry = kind({
   schema: z.object({ kind: z.literal('carry'), event: eventKey, from: z.string().max(500), carried: carriedSchema }),
@@ -30,5 +42,8 @@ export const carry = kind({
     put(draft, event, carried.retime || carried.source ? { ...carried, anchor: null, phase: ZERO } : carried);
     return null;
   },
-  says: (d) => `${Object.keys(d.carried).join(', ')} carried over from ${d.from}`,
+  says: (d) =>
+    `${Object.keys(d.carried)
+      .map((field) => WORDS[field as keyof Carried])
+      .join(', ')} copied from ${d.from}`,
 });

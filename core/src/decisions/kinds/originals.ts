@@ -20,18 +20,18 @@ export const correctFolder = kind({
 export const proxy = kind({
   schema: proxyWordSchema,
   scope: (d) => ({ of: 'original', original: d.original }),
-  says: (d) => (d.of === null ? 'no light copy' : `a light copy of ${nameOf(d.of)}`),
+  says: (d) => (d.of === null ? 'not a proxy' : `a proxy of ${nameOf(d.of)}`),
   moved: (d, at) => ({ ...d, original: at(d.original), of: d.of && at(d.of) }),
 });
 
 export const join = kind({
   schema: joinSchema,
   scope: (d) => ({ of: 'original', original: d.original }),
-  says: (d) => (d.parts.length === 0 ? 'stands alone' : `goes on in ${d.parts.map(nameOf).join(', ')}`),
+  says: (d) => (d.parts.length === 0 ? 'stands alone' : `continues in ${d.parts.map(nameOf).join(', ')}`),
   moved: (d, at) => ({ ...d, original: at(d.original), parts: d.parts.map(at) }),
 });
 
-/** What was corrected; null is a word taken back, undefined nothing said. */
+/** What was corrected; null is a word taken back, undefined not stated. */
 function correctionText(reel: string | null | undefined, timecode: string | null | undefined, rate?: string | null): string {
   const parts = [
     reel === undefined ? '' : reel === null ? 'reel as the file says' : `reel ${reel}`,

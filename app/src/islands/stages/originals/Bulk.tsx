@@ -90,7 +90,7 @@ export function Bulk({ job, clips, onDone }: { job: string; clips: readonly Orig
             )
           }
         >
-          As the files say
+          Reset to the files’ values
         </button>
         <OneWord
           label="Tag for the selected clips"
@@ -101,13 +101,13 @@ export function Bulk({ job, clips, onDone }: { job: string; clips: readonly Orig
           Tag
         </OneWord>
         <button type="button" className="btn btn-xs bg-base-300" aria-expanded={copying} onClick={() => setCopying(!copying)}>
-          Light copies
+          Proxies
         </button>
         <button type="button" className="btn btn-xs bg-base-300" onClick={() => start.mutate({ kind: 'checksums', paths })}>
-          Measure content
+          Measure checksums
         </button>
         <button type="button" className="btn btn-xs btn-ghost ml-auto" onClick={onDone}>
-          Let go
+          Clear selection
         </button>
       </div>
       {copying && <LightCopies job={job} clips={clips} onStarted={() => setCopying(false)} />}

@@ -8,7 +8,7 @@ const FIELD_NAMES: Record<Claim['field'], string> = {
   rate: 'Rate',
   reel: 'Reel',
   clipName: 'Clip name',
-  proxy: 'Light copy',
+  proxy: 'Proxy',
   proxyOf: 'Copy of',
   created: 'Made on',
   writtenBy: 'Written by',
@@ -41,12 +41,12 @@ export function Claims({ job, clip }: { job: string; clip: OriginalView }) {
       done: `${clip.clipName}: ${FIELD_NAMES[field].toLowerCase()} ${value}`,
     });
   };
-  const byHand = clip.claims.some((c) => c.origin === 'set by hand' || c.origin.endsWith(', taken in'));
+  const byHand = clip.claims.some((c) => c.origin === 'set by hand' || /, (imported|taken in)$/.test(c.origin));
   const field = meant(own.trim(), clip);
   return (
     <div>
-      <h3 className="quiet">Who says so</h3>
-      {clip.claims.length === 0 && <p>Nothing but the file’s name speaks for it.</p>}
+      <h3 className="quiet">Sources of these values</h3>
+      {clip.claims.length === 0 && <p>Only the file name gives any information.</p>}
       {clip.claims.map((c) => (
         <div
           key={`${c.field} ${c.origin}`}
@@ -92,7 +92,7 @@ export function Claims({ job, clip }: { job: string; clip: OriginalView }) {
               })
             }
           >
-            As the file says
+            Reset to the file’s value
           </button>
         )}
       </form>

@@ -13,7 +13,7 @@ import { Span } from './Span';
 import { sizeText } from './Table';
 import { Uses } from './Uses';
 
-/** One original: everything known of it and who says so, what uses it, its light copies, its checksums. */
+/** One original: everything known of it and who says so, what uses it, its proxies, its checksums. */
 export function Clip({
   job,
   path,
@@ -84,7 +84,7 @@ function Facts({ clip }: { clip: OriginalView }) {
         ] as [string, string][])),
     ...(clip.sound ? ([['Sound', `${clip.sound.channels} channels, ${clip.sound.sampleRate / 1000} kHz`]] as [string, string][]) : []),
     ['On disk', `${sizeText(clip.bytes)}${clip.files > 1 ? ` in ${clip.files} files` : ''}${clip.here ? '' : ', away'}`],
-    ...(clip.sidecars.length > 0 ? ([['Beside it', clip.sidecars.join(', ')]] as [string, string][]) : []),
+    ...(clip.sidecars.length > 0 ? ([['Sidecars', clip.sidecars.join(', ')]] as [string, string][]) : []),
   ];
   return (
     <dl className="grid grid-cols-[4.5rem_1fr] gap-y-0.5">

@@ -16,7 +16,7 @@ export function Content({ job, clip }: { job: string; clip: OriginalPage }) {
   return (
     <div>
       <h3 className="quiet">Checksums</h3>
-      {clip.checksums.length === 0 && alone.length === 0 && <p>No manifest speaks of it, and it was not measured.</p>}
+      {clip.checksums.length === 0 && alone.length === 0 && <p>No manifest lists it, and it has not been measured.</p>}
       {clip.checksums.length > SHOWN && (
         <p>
           {count('agrees')} agree, {count('differs')} differ, {count('unchecked')} not measured yet.
@@ -46,7 +46,7 @@ export function Content({ job, clip }: { job: string; clip: OriginalPage }) {
       ))}
       {clip.here && (
         <button type="button" className="btn btn-xs mt-1" onClick={() => start.mutate({ kind: 'checksums', paths: [clip.path] })}>
-          {clip.measured.length > 0 ? 'Measure what changed' : 'Measure its content'}
+          {clip.measured.length > 0 ? 'Measure what changed' : 'Measure checksums'}
         </button>
       )}
     </div>

@@ -9,7 +9,7 @@ interface Props {
   readonly onChoose: (path: string) => void;
 }
 
-/** What a clip is a light copy of, and its own light copies; either can be corrected. */
+/** What a clip is a proxy of, and its own proxies; either can be corrected. */
 export function Copies({ job, clip, onChoose }: Props) {
   const decide = useDecide(job);
   const [asking, setAsking] = useState(false);
@@ -22,18 +22,18 @@ export function Copies({ job, clip, onChoose }: Props) {
     <button
       type="button"
       className="btn btn-xs h-5 min-h-0"
-      aria-label={`${copy.split('/').pop()} is no light copy`}
+      aria-label={`${copy.split('/').pop()} is not a proxy`}
       onClick={() =>
-        decide.mutate({ decisions: [{ kind: 'proxy', original: copy, of: null }], done: `${copy.split('/').pop()}: no light copy` })
+        decide.mutate({ decisions: [{ kind: 'proxy', original: copy, of: null }], done: `${copy.split('/').pop()}: not a proxy` })
       }
     >
-      It is none
+      Not a proxy
     </button>
   );
   if (clip.kind === 'sound') return null;
   return (
     <div>
-      <h3 className="quiet">{clip.proxyOf ? 'A light copy of' : 'Light copies'}</h3>
+      <h3 className="quiet">{clip.proxyOf ? 'Proxy of' : 'Proxies'}</h3>
       {clip.proxyOf && (
         <p className="flex gap-2 items-start py-px">
           {link(clip.proxyOf)}
@@ -46,10 +46,10 @@ export function Copies({ job, clip, onChoose }: Props) {
           {unlink(copy)}
         </p>
       ))}
-      {!clip.proxyOf && clip.proxies.length === 0 && <p>None is known. Select it to make one.</p>}
+      {!clip.proxyOf && clip.proxies.length === 0 && <p>No proxy is known. Select the clip to make one.</p>}
       {!clip.proxyOf && !asking && (
         <button type="button" className="btn btn-xs mt-1" onClick={() => setAsking(true)}>
-          It is a light copy of…
+          It is a proxy of…
         </button>
       )}
       {asking && <Choice job={job} clip={clip} onDone={() => setAsking(false)} />}
@@ -85,7 +85,7 @@ function Choice({ job, clip, onDone }: Pick<Props, 'job' | 'clip'> & { onDone: (
           onChange={(e) => setWords(e.target.value)}
         />
         <button type="button" className="btn btn-xs btn-ghost" onClick={onDone}>
-          Leave it
+          Cancel
         </button>
       </div>
       {offered.map((o) => (
@@ -95,7 +95,7 @@ function Choice({ job, clip, onDone }: Pick<Props, 'job' | 'clip'> & { onDone: (
           className="flex gap-2 w-full text-left py-0.5 hover:bg-base-300"
           onClick={() =>
             decide.mutate(
-              { decisions: [{ kind: 'proxy', original: clip.path, of: o.path }], done: `${clip.fileName}: a light copy of ${o.fileName}` },
+              { decisions: [{ kind: 'proxy', original: clip.path, of: o.path }], done: `${clip.fileName}: a proxy of ${o.fileName}` },
               { onSuccess: onDone },
             )
           }

@@ -9,7 +9,7 @@ export function Grades({ job, clip }: { job: string; clip: OriginalPage }) {
   if (clip.grades.length === 0) return null;
   return (
     <div>
-      <h3 className="quiet">Grades beside it</h3>
+      <h3 className="quiet">Grades in sidecar files</h3>
       {clip.grades.map((g) => (
         <Grade key={`${g.file} ${g.kind === 'cdl' ? g.id : ''}`} job={job} clip={clip} grade={g} />
       ))}

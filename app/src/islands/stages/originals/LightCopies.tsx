@@ -16,7 +16,7 @@ const SIZES: Record<ProxySize, string> = {
   '640': '640 wide',
 };
 
-/** What light copies of the selected clips are to be, and their making. */
+/** What proxies of the selected clips are to be, and their making. */
 export function LightCopies({ job, clips, onStarted }: { job: string; clips: readonly OriginalRow[]; onStarted: () => void }) {
   const start = useStart(job);
   const [codec, setCodec] = useState<ProxyCodec>('proxy-small');
@@ -34,7 +34,7 @@ export function LightCopies({ job, clips, onStarted }: { job: string; clips: rea
   ];
   return (
     <form
-      aria-label="Light copies of the selected clips"
+      aria-label="Proxies of the selected clips"
       className="flex flex-wrap gap-x-3 gap-y-1 items-center px-3 py-1.5 border-t border-base-300"
       onSubmit={(e) => {
         e.preventDefault();
@@ -71,7 +71,7 @@ export function LightCopies({ job, clips, onStarted }: { job: string; clips: rea
         {rasters.slice(0, 3).join(', ')}
         {rasters.length > 3 && ` and ${rasters.length - 3} more`}
         {rasters.length > 0 && '; same names, timecode and sound, into a folder of this job. '}
-        {left > 0 && `${left} cannot have one: stills, sound, light copies, and what is away.`}
+        {left > 0 && `${left} cannot have one: stills, sound, proxies, and what is away.`}
       </span>
     </form>
   );

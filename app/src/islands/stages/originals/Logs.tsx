@@ -40,7 +40,7 @@ export function Logs({ job, onDone }: { job: string; onDone: () => void }) {
           </button>
         ))}
         <label className="btn btn-xs">
-          Bring one along
+          Upload a clip log
           <input
             type="file"
             className="hidden"
@@ -53,7 +53,7 @@ export function Logs({ job, onDone }: { job: string; onDone: () => void }) {
           />
         </label>
         {logs.length === 0 && !chosen && (
-          <span className="quiet">None lies on the volumes. A table of clips with timecode, reel or notes can be dropped here.</span>
+          <span className="quiet">No clip log was found on the volumes. Drop a table of clips with timecode, reel or notes here.</span>
         )}
         <button type="button" className="btn btn-xs btn-ghost ml-auto" onClick={onDone}>
           Close
@@ -87,7 +87,7 @@ function Log({ job, log, onDone }: { job: string; log: Chosen; onDone: () => voi
         {view.rows > view.sample.length && <p className="quiet pt-1">and {view.rows - view.sample.length} more rows</p>}
       </div>
       <div>
-        <p className="pb-1">{columns.clip ? summaryOf(view) : 'Say first which column names the clip.'}</p>
+        <p className="pb-1">{columns.clip ? summaryOf(view) : 'First choose the column that names the clip.'}</p>
         {view.changes.length > 0 && (
           <div className="max-h-40 overflow-y-auto mb-2">
             {view.changes.slice(0, SHOWN).map((c) => (
@@ -106,7 +106,7 @@ function Log({ job, log, onDone }: { job: string; log: Chosen; onDone: () => voi
           disabled={nothing || take.isPending}
           onClick={() => take.mutate({ ...log, mapping: columns }, { onSuccess: onDone })}
         >
-          Take it in
+          Import
         </button>
       </div>
     </div>

@@ -24,7 +24,7 @@ export function Originals({ job, view }: StageProps) {
     <div className="h-full flex flex-col min-h-0">
       <Volumes job={job} volumes={view.volumes} />
       {originals?.length === 0 && (
-        <Empty title="No originals yet">Point at the folder that holds the camera cards. It is only ever read.</Empty>
+        <Empty title="No originals yet">Add the folder that holds the camera cards. Originals are only ever read.</Empty>
       )}
       {originals && originals.length > 0 && (
         <div className={`grow min-h-0 grid ${chosen ? 'grid-cols-[11.5rem_minmax(0,1fr)_21rem]' : 'grid-cols-[11.5rem_minmax(0,1fr)]'}`}>
@@ -111,7 +111,7 @@ function SavedFilters({ job, filter, onFilter }: { job: string; filter: Original
           <input
             className="input input-xs w-28"
             aria-label="Name for this filter"
-            placeholder="keep it as"
+            placeholder="save filter as"
             value={name}
             onChange={(e) => setName(e.target.value)}
           />

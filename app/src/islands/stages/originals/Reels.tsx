@@ -30,8 +30,8 @@ export function Reels({
     // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
     <section ref={scroller} className="grow min-h-0 overflow-y-auto text-xs px-3" aria-label="Reels" tabIndex={0}>
       <p className="quiet py-1.5">
-        Outlines are clips, fillings the parts the cut uses; gaps are drawn short. Clips that share timecode stand in lanes, {'in '}
-        <span className="text-warning">ochre</span>.{untimed > 0 && ` ${untimed} clips without timecode are not drawn.`}
+        An outline is a clip; the filled part is used by the cut. Gaps between clips are shortened. Clips that share timecode are stacked in
+        lanes and drawn in <span className="text-warning">ochre</span>.{untimed > 0 && ` ${untimed} clips without timecode are not drawn.`}
       </p>
       <div ref={ref} style={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {virtual.getVirtualItems().map(({ index, start }) => {

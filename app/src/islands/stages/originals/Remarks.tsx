@@ -15,7 +15,7 @@ export function Remarks({ job, clip }: { job: string; clip: OriginalView }) {
             key={t}
             type="button"
             className="btn btn-xs"
-            aria-label={`Take off the tag ${t}`}
+            aria-label={`Remove the tag ${t}`}
             onClick={() => remark.mutate({ paths: [clip.path], remove: [t] })}
           >
             {t} ×

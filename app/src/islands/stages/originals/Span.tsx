@@ -22,14 +22,14 @@ export function Span({ job, clip, onChoose }: { job: string; clip: OriginalPage;
             decide.mutate({ decisions: [{ kind: 'join', original: clip.path, parts: [] }], done: `${clip.clipName}: taken apart` })
           }
         >
-          Take apart
+          Split into separate clips
         </button>
       </div>
     );
   if (!next) return null;
   return (
     <div>
-      <h3 className="quiet">Its timecode goes on in</h3>
+      <h3 className="quiet">Continues in</h3>
       <p className="flex gap-2 items-start">
         <button type="button" className="hover:underline font-mono text-left grow truncate" onClick={() => onChoose(next)}>
           {name(next)}
@@ -40,7 +40,7 @@ export function Span({ job, clip, onChoose }: { job: string; clip: OriginalPage;
           onClick={() =>
             decide.mutate({
               decisions: [{ kind: 'join', original: clip.path, parts: [next] }],
-              done: `${clip.clipName} goes on in ${name(next)}`,
+              done: `${clip.clipName} continues in ${name(next)}`,
             })
           }
         >

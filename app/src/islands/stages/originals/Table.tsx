@@ -23,7 +23,7 @@ const COLUMNS = [
       <span className="block leading-tight min-w-0">
         <span className="block truncate">
           <span className="font-medium">{o.clipName}</span>
-          {o.proxyOf && <span className="quiet"> light copy</span>}
+          {o.proxyOf && <span className="quiet"> proxy</span>}
         </span>
         <span className="block truncate quiet">
           {o.volume} / {o.fileName}

@@ -38,7 +38,7 @@ function Version({ version, clip }: { version: VersionUses; clip: OriginalPage }
               <button
                 type="button"
                 className="btn btn-xs tc"
-                title={current ? 'Show the event under Pairing' : 'Lay this list beside the cut'}
+                title={current ? 'Show the event under Pairing' : 'Compare this list with the cut'}
                 onClick={() => {
                   if (!current) return layBeside(version.list);
                   choose(u.id, u.frame);

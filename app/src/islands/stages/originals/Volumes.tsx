@@ -95,7 +95,7 @@ function Volume({ job, volume: v }: { job: string; volume: VolumeView }) {
       <FilesInTrouble
         opens="over"
         what="unreadable"
-        why="These were found and could not be read. All else was taken in."
+        why="These files were found but could not be read. Everything else was imported."
         files={v.unread.map(({ path, message }) => ({ path: path.slice(v.path.length + 1), message }))}
       />
       {v.resembles && (
@@ -104,7 +104,7 @@ function Volume({ job, volume: v }: { job: string; volume: VolumeView }) {
           className="btn btn-xs btn-primary"
           onClick={() => v.resembles && rehome.mutate({ id: v.id, as: v.resembles.id })}
         >
-          It is {v.resembles.name}, moved here
+          This is {v.resembles.name} at a new path
         </button>
       )}
       <button type="button" className="btn btn-xs btn-ghost px-1" onClick={() => scan.mutate({ kind: 'scan', volumes: [v.id] })}>
@@ -114,9 +114,9 @@ function Volume({ job, volume: v }: { job: string; volume: VolumeView }) {
         type="button"
         className="btn btn-xs btn-ghost px-1"
         onClick={() => remove.mutate(v.id)}
-        aria-label={`Forget volume ${v.name}`}
+        aria-label={`Remove volume ${v.name}`}
       >
-        Forget
+        Remove volume
       </button>
     </div>
   );
@@ -132,14 +132,14 @@ function Folders({ start, onTake }: { start: string | null; onTake: (path: strin
         <p className="text-error">
           {error.message}{' '}
           <button type="button" className="btn btn-xs" onClick={() => setAt(null)}>
-            From the top
+            Go to the top
           </button>
         </p>
       )}
       {data && (
         <>
           <p className="flex gap-2 items-center mb-1">
-            <span className="tc">{data.path || 'Folders that may be looked into'}</span>
+            <span className="tc">{data.path || 'Allowed folders'}</span>
             {data.parent !== null && (
               <button type="button" className="btn btn-xs" onClick={() => setAt(data.parent || null)}>
                 Up
@@ -147,7 +147,7 @@ function Folders({ start, onTake }: { start: string | null; onTake: (path: strin
             )}
             {data.path && (
               <button type="button" className="btn btn-xs btn-primary" onClick={() => onTake(data.path)}>
-                Take this one
+                Choose this folder
               </button>
             )}
           </p>

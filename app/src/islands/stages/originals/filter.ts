@@ -15,7 +15,7 @@ const VALUES: Record<Facet, (o: OriginalRow) => readonly string[]> = {
   warning: (o) => [...new Set(o.warnings.map((w) => w.code.replaceAll('-', ' ')))],
   tag: (o) => o.tags,
   use: (o) => [o.usedBy.length > 0 ? 'in the cut' : 'not in the cut'],
-  state: (o) => [o.here ? (o.proxyOf ? 'light copy' : 'here') : 'away', ...(o.proxies.length > 0 ? ['has a light copy'] : [])],
+  state: (o) => [o.here ? (o.proxyOf ? 'proxy' : 'here') : 'away', ...(o.proxies.length > 0 ? ['has a proxy'] : [])],
 };
 
 export const FACET_NAMES: Record<Facet, string> = {
@@ -48,7 +48,7 @@ function textOf(o: OriginalRow): string {
     formatRate(o.rate),
     `${o.raster.width}×${o.raster.height} ${o.raster.width}x${o.raster.height}`,
     o.kind,
-    o.proxyOf ? 'light copy' : '',
+    o.proxyOf ? 'proxy' : '',
     o.here ? '' : 'away',
     o.note,
     ...o.tags,

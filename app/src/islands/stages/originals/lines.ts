@@ -26,7 +26,7 @@ export interface ReelLine {
   readonly overlaps: number;
 }
 
-/** The reels of what is shown, by name; clips without timecode, stills and light copies are left out. */
+/** The reels of what is shown, by name; clips without timecode, stills and proxies are left out. */
 export function reelLines(originals: readonly OriginalRow[]): ReelLine[] {
   const groups = new Map<string, OriginalRow[]>();
   for (const o of originals) {

@@ -22,14 +22,14 @@ export function Arrival({ job, list, hasCut, onDone }: { job: string; list: stri
   const takeAs = (as: 'cut' | 'beside') => take.mutate({ list, reading, as, apart, order }, { onSuccess: onDone });
   const nothing = view.figures.events === 0;
   return (
-    <section aria-label="Before it is taken in" className="grow min-h-0 grid grid-cols-[minmax(30rem,1fr)_minmax(24rem,1fr)]">
+    <section aria-label="Before import" className="grow min-h-0 grid grid-cols-[minmax(30rem,1fr)_minmax(24rem,1fr)]">
       <div className="overflow-y-auto px-4 py-3 flex flex-col gap-4 border-r border-base-300">
         <div>
-          <h2 className="font-medium">{arrived ? 'A list has arrived' : 'Read the cut differently'}</h2>
+          <h2 className="font-medium">{arrived ? 'A list has arrived' : 'Change how the cut is read'}</h2>
           <p className="quiet text-xs">
             {arrived
-              ? 'Look at it before it is taken in. What is set here stands over what the list says; the file itself stays as it is.'
-              : 'Decisions stay; the list is read anew from the file as it came.'}
+              ? 'Check the list before you import it. Your settings override what the list says; the file itself is not changed.'
+              : 'Your decisions are kept; the list is read again from the delivered file.'}
           </p>
         </div>
         <Files view={view} order={order} apart={apart} onOrder={setOrder} onApart={setApart} />
@@ -40,20 +40,20 @@ export function Arrival({ job, list, hasCut, onDone }: { job: string; list: stri
         {!nothing && <Effect view={view} />}
         <div className="flex gap-2 items-center">
           <button type="button" className="btn btn-sm btn-primary" disabled={nothing || take.isPending} onClick={() => takeAs('cut')}>
-            {!arrived ? 'Read it so' : hasCut ? 'Take it in as the new cut' : 'Take it in'}
+            {!arrived ? 'Apply this reading' : hasCut ? 'Import as the new cut' : 'Import'}
           </button>
           {arrived && hasCut && (
             <button type="button" className="btn btn-sm" disabled={nothing || take.isPending} onClick={() => takeAs('beside')}>
-              Keep it beside the cut
+              Import for comparison
             </button>
           )}
           {arrived ? (
             <button type="button" className="btn btn-sm btn-ghost" onClick={() => discard.mutate(list, { onSuccess: onDone })}>
-              Put it away
+              Discard
             </button>
           ) : (
             <button type="button" className="btn btn-sm btn-ghost" onClick={onDone}>
-              Leave it as it is
+              Cancel
             </button>
           )}
           {nothing && <span className="text-xs text-warning">It holds no event that could be read.</span>}
@@ -252,13 +252,13 @@ function Report({ view }: { view: ArrivalView }) {
             )}{' '}
             {n.message}
             {n.text !== null && (
-              <pre className="text-[11px] bg-base-200 px-2 py-0.5 mt-0.5 overflow-x-auto font-mono whitespace-pre">{n.text || ' '}</pre>
+              <pre className="text-xs bg-base-200 px-2 py-0.5 mt-0.5 overflow-x-auto font-mono whitespace-pre">{n.text || ' '}</pre>
             )}
           </li>
         ))}
       </ul>
       {total > view.notices.length && (
-        <p className="quiet text-xs pt-1">{total - view.notices.length} more are in the report once it is taken in.</p>
+        <p className="quiet text-xs pt-1">{total - view.notices.length} more are in the report once it is imported.</p>
       )}
     </div>
   );

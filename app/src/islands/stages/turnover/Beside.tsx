@@ -38,11 +38,11 @@ export function Beside({ job, list, onDone }: { job: string; list: string; onDon
   const take = (aspects: string[], events: string[] | null, onlyWhatLacks: boolean) =>
     carry.mutate({ list, aspects, events, onlyWhatLacks });
   return (
-    <section aria-label="Two lists beside each other" className="grow min-h-0 grid grid-cols-[minmax(25rem,0.7fr)_minmax(32rem,1.3fr)]">
+    <section aria-label="Two lists compared" className="grow min-h-0 grid grid-cols-[minmax(25rem,0.7fr)_minmax(32rem,1.3fr)]">
       <div className="overflow-y-auto px-4 py-3 border-r border-base-300 text-xs">
         <h2 className="font-medium text-sm">The cut, and {view.fileName} beside it</h2>
         <p className="quiet mb-3">
-          What is carried over becomes a decision about the cut and can be undone; both lists stay as they came.
+          Values that you copy become decisions about the cut and can be undone. Neither list is changed.
           {view.unmatchedHere + view.unmatchedThere > 0 &&
             ` ${view.unmatchedHere} events stand in the cut only, ${view.unmatchedThere} in the other list only.`}
         </p>
@@ -52,7 +52,7 @@ export function Beside({ job, list, onDone }: { job: string; list: string; onDon
             Back to the reading
           </button>
           <button type="button" className="btn btn-sm btn-ghost" onClick={() => discard.mutate(list, { onSuccess: onDone })}>
-            Put the other list away
+            Discard the other list
           </button>
         </p>
       </div>
@@ -69,7 +69,7 @@ interface SummaryProps {
 }
 
 function Summary({ view, only, onOnly, onCarry }: SummaryProps) {
-  if (view.summary.length === 0) return <p>The two say the same of every event.</p>;
+  if (view.summary.length === 0) return <p>Both lists agree on every event.</p>;
   return (
     <table className="w-full" aria-label="What each list lacks">
       <thead>
@@ -127,7 +127,7 @@ function Rows({ rows, other, onCarry }: { rows: BesideView['rows']; other: strin
     <section ref={scroller} className="overflow-y-auto text-xs" aria-label="Events that differ" tabIndex={0}>
       <div className="sticky top-0 z-10 bg-base-100 quiet px-4 py-1 grid grid-cols-[7.5rem_1fr_1fr_6rem] gap-2">
         <span>Event</span>
-        <span>the cut says</span>
+        <span>in the cut</span>
         <span className="truncate">{other} says</span>
       </div>
       <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
@@ -155,10 +155,10 @@ function Rows({ rows, other, onCarry }: { rows: BesideView['rows']; other: strin
                 <div key={d.aspect} className="grid grid-cols-[7.5rem_1fr_1fr_6rem] gap-2 items-center" style={{ height: LINE }}>
                   <span className="quiet pl-3">{ASPECT_NAMES[d.aspect] ?? d.aspect}</span>
                   <span className="truncate" title={d.here}>
-                    {d.here || <span className="quiet">nothing said</span>}
+                    {d.here || <span className="quiet">not stated</span>}
                   </span>
                   <span className="truncate" title={d.there}>
-                    {d.there || <span className="quiet">nothing said</span>}
+                    {d.there || <span className="quiet">not stated</span>}
                   </span>
                   {d.carriable && row.event && (
                     <button type="button" className="btn btn-xs h-4 min-h-0" onClick={() => row.event && onCarry(row.event, d.aspect)}>

@@ -24,7 +24,9 @@ export function Deliveries({ job, view, lists, onLook }: Props) {
           <Checks checks={view.checks} />
         </section>
       ) : (
-        <p className="quiet text-xs self-center">Once a list is here, its rate, start, length and raster are held against the reference.</p>
+        <p className="quiet text-xs self-center">
+          Once a list is imported, its rate, start, length and raster are compared with the reference.
+        </p>
       )}
     </div>
   );
@@ -51,7 +53,7 @@ function ListSection({ job, view, lists, onLook }: Props) {
       )}
       <div className="flex flex-wrap gap-1">
         <label className={`btn btn-xs ${deliver.isPending ? 'btn-disabled' : ''}`}>
-          {deliver.isPending ? 'Reading…' : view.list ? 'Bring in another list' : 'Choose the list'}
+          {deliver.isPending ? 'Reading…' : view.list ? 'Import another list' : 'Choose a list'}
           <input
             type="file"
             multiple
@@ -66,21 +68,21 @@ function ListSection({ job, view, lists, onLook }: Props) {
         {view.list && (
           <>
             <button type="button" className="btn btn-xs" onClick={() => view.list && onLook({ kind: 'arrival', list: view.list.id })}>
-              Read it differently
+              Change reading
             </button>
             <button type="button" className="btn btn-xs" onClick={() => onLook({ kind: 'writing' })}>
-              Write it
+              Export
             </button>
           </>
         )}
         {others.length > 0 && (
           <select
             className="select select-xs w-44"
-            aria-label="Lay another list beside the cut"
+            aria-label="Compare the cut with another list"
             value=""
             onChange={(e) => e.target.value && onLook({ kind: 'beside', list: e.target.value })}
           >
-            <option value="">Lay beside it…</option>
+            <option value="">Compare with another list…</option>
             {others.map((l) => (
               <option key={l.id} value={l.id}>
                 {l.files.join(', ')}
@@ -114,7 +116,9 @@ function ReferenceSection({ job, view }: { job: string; view: JobView }) {
           </span>
         </p>
       ) : (
-        <p className="quiet text-xs mb-2">The render of the cut that came along. A large one is best named by its path.</p>
+        <p className="quiet text-xs mb-2">
+          The render that was delivered with the cut. For a large file, enter its path instead of uploading it.
+        </p>
       )}
       <form
         className="flex gap-1"

@@ -72,7 +72,7 @@ function Lines({ text, line, events, onChoose }: LinesProps) {
               key={index}
               style={{ position: 'absolute', top: start, height: 18 }}
               onClick={() => id && onChoose(id)}
-              className={`tc text-[11px] leading-[18px] text-left w-full pr-2 whitespace-pre ${marked !== null && id === marked ? 'bg-base-300' : ''}`}
+              className={`tc text-xs leading-[18px] text-left w-full pr-2 whitespace-pre ${marked !== null && id === marked ? 'bg-base-300' : ''}`}
             >
               <span className="quiet inline-block w-10 text-right mr-3">{index + 1}</span>
               {rows[index]?.slice(0, 2000)}

@@ -64,7 +64,7 @@ function Preparation({ turnover, event, onGo }: { turnover: TurnoverView; event:
   if (turnover.preparation.length === 0) return null;
   return (
     <section aria-label="Preparation" className="pb-1">
-      <h3 className="px-4 pt-1.5 pb-0.5 text-xs quiet">Not cleaned up before it was sent</h3>
+      <h3 className="px-4 pt-1.5 pb-0.5 text-xs quiet">Not prepared for turnover</h3>
       {turnover.preparation.map((u) => (
         <button
           key={u.code}

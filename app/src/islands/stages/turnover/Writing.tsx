@@ -14,10 +14,10 @@ export function Writing({ job, title, onDone }: { job: string; title: string; on
   const set = (part: Partial<WritingOptions>) => setWriting({ ...writing, ...part });
   const flat = FORMATS.find((f) => f.extension === writing.format)?.flat ?? false;
   return (
-    <section aria-label="Write the cut" className="grow min-h-0 grid grid-cols-[minmax(26rem,1fr)_minmax(24rem,1.3fr)]">
+    <section aria-label="Export the cut" className="grow min-h-0 grid grid-cols-[minmax(26rem,1fr)_minmax(24rem,1.3fr)]">
       <div className="overflow-y-auto px-4 py-3 border-r border-base-300">
-        <h2 className="font-medium mb-1">Write the cut</h2>
-        <p className="quiet text-xs mb-3">As it stands, with what was carried over from other lists. The delivered list stays as it is.</p>
+        <h2 className="font-medium mb-1">Export the cut</h2>
+        <p className="quiet text-xs mb-3">As it is now, with what was copied from other lists. The delivered list is not changed.</p>
         <div className="grid grid-cols-[7.5rem_1fr] gap-x-3 gap-y-2 items-center text-xs">
           <label htmlFor="write-format">Format</label>
           <select

@@ -24,7 +24,7 @@ export const proof: Kind<'proof'> = {
     const w = await workspace(jobId);
     const { list, conform, reachable } = readyToWork(w);
     const { reference } = w;
-    if (!reference) throw new RequestError(409, 'There is no reference movie to prove against. Bring one in under Turnover.');
+    if (!reference) throw new RequestError(409, 'There is no reference movie to prove against. Import one under Turnover.');
     const shots = shotsByKey(conform);
     const madeFrom = (shot: Shot) => proofMark(conform, shot, reference);
     const done = await provenSince(jobId, since, (event) => {

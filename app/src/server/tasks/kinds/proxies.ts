@@ -11,12 +11,12 @@ import { workspace } from '../../workspace';
 import type { Kind, Outcome, TaskAtWork } from '../kind';
 import { scanVolumes } from './scan';
 
-/** How the volume of the light copies that were made is called. */
-const NAME = 'Light copies made here';
+/** How the volume of the proxies that were made is called. */
+const NAME = 'Proxies made here';
 /** Who links them to their originals. */
 const WHO = 'Gemello';
 
-/** Makes light copies into a folder of the job, which becomes one of its volumes, and links them to their originals. */
+/** Makes proxies into a folder of the job, which becomes one of its volumes, and links them to their originals. */
 export const proxies: Kind<'proxies'> = { lane: () => 'background', keeps: 'what is finished', run: makeLightCopies };
 
 async function makeLightCopies({ jobId, options, report, signal }: TaskAtWork<'proxies'>): Promise<Outcome> {
@@ -41,13 +41,13 @@ async function makeLightCopies({ jobId, options, report, signal }: TaskAtWork<'p
     if (words.length > 0) await decide(jobId, words, WHO);
   }
   const again = made.filter((m) => m.reused).length;
-  const parts = [`${plural(made.length, 'light copy', 'light copies')} made`];
+  const parts = [`${plural(made.length, 'proxy', 'proxies')} made`];
   if (again > 0) parts.push(`${again} of them before`);
   if (problems.length > 0) parts.push(`${problems.length} could not be: ${problems[0]?.message}`);
   return { message: parts.join('; '), result: { folder, problems } };
 }
 
-/** The volume of the job's own folder of light copies, made when there is none. */
+/** The volume of the job's own folder of proxies, made when there is none. */
 async function volumeFor(jobId: string, folder: string): Promise<string> {
   const known = (await workspace(jobId)).volumes.find((v) => v.path === folder);
   if (known) return known.id;
