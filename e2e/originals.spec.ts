@@ -121,7 +121,7 @@ test('a clip log is brought along, its columns are named, and what it says is ta
   await logs.getByRole('button', { name: 'Import' }).click();
   await expect(table().getByText('05:00:00:00')).toBeVisible();
   await row('Q042C001').click();
-  await expect(clip().getByText('clip log sheets.csv, taken in')).toBeVisible();
+  await expect(clip().getByText('clip log sheets.csv, imported')).toBeVisible();
   await expect(clip().getByLabel('Note')).toHaveValue('windy');
   await clip().getByRole('button', { name: 'Close' }).click();
   await page.getByRole('button', { name: 'Undo' }).first().click();

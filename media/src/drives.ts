@@ -20,7 +20,9 @@ export interface Drives {
   at(path: string): Promise<Place | null>;
   /** The folders in a folder, by path, those that begin with a dot left out; null when it may not be opened. Rejects with NotAnswering. */
   foldersIn(path: string): Promise<string[] | null>;
-  /** The text of a file of at most `limit` bytes; null when it is larger, or cannot be read. Rejects with NotAnswering. */
+  /** A file of at most `limit` bytes; null when it is larger, or cannot be read. Rejects with NotAnswering. */
+  bytesOf(path: string, limit: number): Promise<Uint8Array | null>;
+  /** The same as text, UTF-8. */
   textOf(path: string, limit: number): Promise<string | null>;
   close(): Promise<void>;
 }
@@ -79,7 +81,11 @@ export function openDrives(drive: URL | null = null, patience = PATIENCE): Drive
       return seen !== null && typeof seen === 'object' && 'kind' in seen ? seen : null;
     },
     foldersIn: async (path) => (await ask({ look: 'folders', path })) as string[] | null,
-    textOf: async (path, limit) => (await ask({ look: 'text', path, limit })) as string | null,
+    bytesOf: async (path, limit) => (await ask({ look: 'bytes', path, limit })) as Uint8Array | null,
+    async textOf(path, limit) {
+      const bytes = (await ask({ look: 'bytes', path, limit })) as Uint8Array | null;
+      return bytes && new TextDecoder().decode(bytes);
+    },
     close: async () => {
       await ready;
       await pool.destroy();

@@ -6,10 +6,10 @@ export type Look =
   | { readonly look: 'nothing'; readonly path: '' }
   | { readonly look: 'at'; readonly path: string }
   | { readonly look: 'folders'; readonly path: string }
-  | { readonly look: 'text'; readonly path: string; readonly limit: number };
+  | { readonly look: 'bytes'; readonly path: string; readonly limit: number };
 
-/** The answer: a place, names, a text, or null for nothing. */
-export type Seen = { readonly kind: 'folder' | 'file' | 'other'; readonly real: string } | readonly string[] | string | null;
+/** The answer: a place, names, the bytes of a file, or null for nothing. */
+export type Seen = { readonly kind: 'folder' | 'file' | 'other'; readonly real: string } | readonly string[] | Uint8Array | null;
 
 /** Entry point of a thread that looks at drives; it may hang as long as they do. */
 export default function look(asked: Look): Seen {
@@ -20,8 +20,8 @@ export default function look(asked: Look): Seen {
       return placeAt(asked.path);
     case 'folders':
       return foldersIn(asked.path);
-    case 'text':
-      return textOf(asked.path, asked.limit);
+    case 'bytes':
+      return bytesOf(asked.path, asked.limit);
   }
 }
 
@@ -35,9 +35,9 @@ function placeAt(file: string): Seen {
   }
 }
 
-function textOf(file: string, limit: number): string | null {
+function bytesOf(file: string, limit: number): Uint8Array | null {
   try {
-    return statSync(file).size <= limit ? readFileSync(file, 'utf8') : null;
+    return statSync(file).size <= limit ? readFileSync(file) : null;
   } catch {
     return null;
   }

@@ -1,5 +1,5 @@
-import type { Cdl, Evidence, Finding, Frames, PairState, Placement, Rate, Verdict } from '@gemello/core';
-import { PAIR_STATES } from '@gemello/core/pairing';
+import type { Cdl, Evidence, Finding, Frames, Original, PairState, Placement, Rate, Standing, Verdict } from '@gemello/core';
+import { PAIR_STATES, rulesSchema } from '@gemello/core/pairing';
 import { VERDICTS } from '@gemello/core/proof';
 import { formatTimecode } from '@gemello/core/time';
 import { z } from 'zod';
@@ -130,6 +130,10 @@ export type EventView = z.infer<typeof eventViewSchema>;
 export const tracesViewSchema = z.record(z.string(), z.array(z.number().nullable()).readonly()).readonly();
 export type TracesView = z.infer<typeof tracesViewSchema>;
 export const TRACE_POINTS = 24;
+
+/** What the page needs to know for itself which frame stands where: the cut as it is shown, the originals it uses, the rules. */
+export const conformViewSchema = z.object({ list: told<Standing>(), originals: z.array(told<Original>()).readonly(), rules: rulesSchema });
+export type ConformView = z.infer<typeof conformViewSchema>;
 
 const folderOf = (twin: Twin): string => twin.path.slice(0, twin.path.length - twin.fileName.length);
 

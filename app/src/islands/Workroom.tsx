@@ -1,3 +1,4 @@
+import { formatTimecode } from '@gemello/core/time';
 import { plural } from '@gemello/core/words';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { useEffect, useMemo } from 'react';
@@ -6,7 +7,7 @@ import { Toaster } from 'sonner';
 import type { JobView, LedgerView } from '../contract';
 import { hasFinding, isUnsettled } from './data/events';
 import { client, useActivity, useJob, useLedger, useStart, useUndo, useWatch } from './data/queries';
-import { chosenRow, followAddress, STAGES, type Stage, useView } from './data/view';
+import { chosenRow, followAddress, frameIn, STAGES, type Stage, useView } from './data/view';
 import { Keys } from './parts/Keys';
 import { Palette } from './parts/Palette';
 import { Ribbon } from './parts/Ribbon';
@@ -18,6 +19,7 @@ import { Pairing } from './stages/Pairing';
 import { Proof } from './stages/Proof';
 import { Return } from './stages/Return';
 import { Turnover } from './stages/turnover/Turnover';
+import { useStanding } from './work/useStanding';
 
 const PAGES = {
   turnover: Turnover,
@@ -54,7 +56,7 @@ function Room({ job }: { job: string }) {
   return (
     <div className="h-full grid grid-cols-[6.5rem_1fr] grid-rows-[auto_auto_1fr]">
       <Rail view={view} ledger={ledger} />
-      <Header job={job} view={view} />
+      <Header job={job} view={view} ledger={ledger} />
       <div className="px-3 pb-1 border-b border-base-300 min-w-0">
         {ledger && ledger.rows.length > 0 && <Ribbon job={job} ledger={ledger} />}
       </div>
@@ -67,13 +69,34 @@ function Room({ job }: { job: string }) {
   );
 }
 
-function Header({ job, view }: { job: string; view: JobView | undefined }) {
+/** Which frames of which originals stand at the playhead, as the page reckons it. */
+function AtPlayhead({ job, ledger }: { job: string; ledger: LedgerView }) {
+  const { event, frame: moved } = useView();
+  const chosen = chosenRow(ledger, event);
+  const frame = moved ?? (chosen && frameIn(chosen, null));
+  const stands = useStanding(job, frame);
+  if (frame === null) return null;
+  const words = stands.map((s) => `${s.number} ${s.fileName} ${s.source ?? `frame ${s.sourceFrame}`}`);
+  return (
+    <span
+      className="quiet text-xs tc truncate min-w-0"
+      title="What stands at the playhead, from the lowest layer up"
+      data-testid="playhead"
+    >
+      {formatTimecode(frame, ledger.rate)}
+      {words.length > 0 && `: ${words.join(' / ')}`}
+    </span>
+  );
+}
+
+function Header({ job, view, ledger }: { job: string; view: JobView | undefined; ledger: LedgerView | undefined }) {
   const open = useOpenTasks(view?.tasks ?? []);
   const sheet = useView((s) => s.open);
   return (
     <header className="flex items-center gap-3 px-3 h-10 min-w-0">
       <h1 className="font-semibold text-base truncate">{view?.title}</h1>
       {view?.list && <span className="quiet text-xs truncate">{view.list.title}</span>}
+      {ledger && ledger.rows.length > 0 && <AtPlayhead job={job} ledger={ledger} />}
       <span className="ml-auto" />
       {open.slice(0, 1).map((task) => (
         <TaskLine key={task.id} job={job} task={task} />

@@ -14,6 +14,7 @@ import {
 } from '@gemello/core';
 import { LRUCache } from 'lru-cache';
 import {
+  type ConformView,
   type ContenderView,
   type EventView,
   type LedgerAnswer,
@@ -173,6 +174,16 @@ function contenderView(c: Pairing['contenders'][number]): ContenderView {
     meets,
     evidence,
   };
+}
+
+/** What the page compiles its own conform from; null while there is no cut. */
+export async function conformView(jobId: string): Promise<ConformView | null> {
+  const { shownList, shown, rules } = await workspace(jobId);
+  if (!shownList || !shown) return null;
+  const used = new Map(
+    shown.layers.flatMap((l) => l.shots).flatMap(({ original }) => (original ? [[original.path, original] as const] : [])),
+  );
+  return { list: { ...shownList, notices: [], notes: [], metadata: {} }, originals: [...used.values()], rules };
 }
 
 /** The scores of every proof in few points, the lowest of those that a point stands for. */

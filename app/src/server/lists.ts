@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import path from 'node:path';
 import {
   carryDecisions,
   type Delivery,
@@ -11,18 +12,23 @@ import {
   lineOf,
   parseRate,
   readCdlFile,
+  recogniseList,
   sameSpeed,
   type Written,
   writeList,
 } from '@gemello/core';
 import { and, desc, eq, max } from 'drizzle-orm';
 import type { z } from 'zod';
+import { LARGEST_LIST } from '../contract';
 import type { ListEntry, Reading, takeSchema, Writing } from '../contract/lists';
 import { database, write } from './db/open';
 import { listFiles, lists } from './db/schema';
+import { answered, drives, placeAt } from './drives';
 import { RequestError } from './http';
 import { decide, decided } from './jobs';
+import { mediaThreads } from './media';
 import { type ListRow, readListRow } from './readings';
+import { mustBeAllowed } from './roots';
 import { workspace } from './workspace';
 
 /**
@@ -34,14 +40,14 @@ export async function receive(
   jobId: string,
   fileName: string,
   bytes: Uint8Array,
-  set: string | null,
+  sets: readonly string[],
 ): Promise<{ list: string } | { grades: string }> {
   await workspace(jobId);
   const text = decodeListFile(bytes);
   if ('text' in text && /<ColorCorrection[\s>]/.test(text.text) && !/<xmeml[\s>]/.test(text.text))
     return { grades: await takeGrades(jobId, fileName, text.text) };
+  const set = await layersOf(jobId, sets, bytes);
   const id = set ?? randomUUID();
-  if (set) await arrived(jobId, set);
   await write(async (tx) => {
     if (!set) await tx.insert(lists).values({ id, jobId, state: 'arrived', options: {}, createdAt: Date.now() });
     const [last] = await tx
@@ -53,6 +59,33 @@ export async function receive(
   if (set) await inOrder(id);
   decided(jobId);
   return { list: id };
+}
+
+/**
+ * Which of the lists that arrived together a file is a further layer of: one whose files have its format, which holds one
+ * layer a file. Two exports of one cut in two formats are two lists. Null for none.
+ */
+async function layersOf(jobId: string, sets: readonly string[], bytes: Uint8Array): Promise<string | null> {
+  const format = recogniseList(bytes);
+  for (const set of sets) {
+    await arrived(jobId, set);
+    const [first] = await (await database())
+      .select({ bytes: listFiles.bytes })
+      .from(listFiles)
+      .where(and(eq(listFiles.listId, set), eq(listFiles.place, 0)));
+    if (first && format?.flat && recogniseList(first.bytes) === format) return set;
+  }
+  return null;
+}
+
+/** Takes a list that lies on this machine in hand, by its path: below the folders that may be looked into. It is only read. */
+export async function receiveFrom(jobId: string, file: string): Promise<{ list: string } | { grades: string }> {
+  const { kind, real } = await placeAt(file, `There is no file ${file} on this machine.`);
+  if (kind !== 'file') throw new RequestError(404, `${file} is a folder, not a list.`);
+  mustBeAllowed(real);
+  const bytes = await answered(drives().bytesOf(real, LARGEST_LIST));
+  if (!bytes) throw new RequestError(422, `${file} cannot be opened, or is larger than any list.`);
+  return receive(jobId, path.basename(real), bytes, []);
 }
 
 /** Files that arrive together are laid in the order of their names until a person says otherwise. */
@@ -234,6 +267,9 @@ export async function carry(
   return { batch: await decide(jobId, decisions), events: decisions.length };
 }
 
+/** A list of so many events takes about 50 ms to write and read back: larger ones are written on a thread. */
+const MANY = 500;
+
 /** The cut as it stands, in another format, with what that cannot carry. */
 export async function written(
   jobId: string,
@@ -245,7 +281,13 @@ export async function written(
   if (!format) throw new RequestError(400, `There is no format ${name}.`);
   const title = options.title || list.title;
   const stem = title.replace(/[^\w.-]+/g, '_') || 'list';
-  return { ...writeList(list, format, `${stem}.${name}`, { ...options, title }), format };
+  const fileName = `${stem}.${name}`;
+  const events = list.tracks.reduce((sum, t) => sum + t.events.length, 0);
+  const made =
+    events > MANY
+      ? await mediaThreads().writeList({ list, extension: name, fileName, options: { ...options, title } })
+      : writeList(list, format, fileName, { ...options, title });
+  return { ...made, format };
 }
 
 /** One of the files of `written`, as bytes. */

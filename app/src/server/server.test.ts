@@ -1,8 +1,8 @@
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { DEFAULT_RULES, identitiesOf, type Original, onEvent, RATES, readDecisionsFile, readDelivery } from '@gemello/core';
+import { DEFAULT_RULES, formatTimecode, identitiesOf, type Original, onEvent, RATES, readDecisionsFile, readDelivery } from '@gemello/core';
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { original, proof } from '../../../core/test/make';
@@ -41,7 +41,10 @@ beforeAll(async () => {
   logs = await import('./logs');
   ({ write, database: reading } = await import('./db/open'));
 });
-afterAll(() => rmSync(folder, { recursive: true }));
+afterAll(async () => {
+  await (await import('./media')).mediaThreads().close();
+  rmSync(folder, { recursive: true });
+});
 
 const LIST = `TITLE: SMALL
 001  A001     V     C        01:00:00:10 01:00:01:10 10:00:00:00 10:00:01:00
@@ -62,7 +65,7 @@ const clip = (file: string): Original => original(file, { clipName: 'A001C001', 
 
 /** Hands a list over and takes it in. Returns its id. */
 async function cut(job: string, name: string, text: string, reading: Reading = {}, as: 'cut' | 'beside' = 'cut'): Promise<string> {
-  const answer = await lists.receive(job, name, bytes(text), null);
+  const answer = await lists.receive(job, name, bytes(text), []);
   if (!('list' in answer)) throw new Error(answer.grades);
   await lists.take(job, answer.list, { reading, as, apart: false });
   return answer.list;
@@ -299,7 +302,7 @@ describe('the ledger that a page has', () => {
     const { ledgerAfter } = await import('../contract/ledger');
     const page = ledgerAfter(undefined, await ledger.ledgerAnswer(id, null));
     const shorter = LIST.split('\n').slice(0, 4).join('\n');
-    const answer = await lists.receive(id, 'shorter.edl', new TextEncoder().encode(shorter), null);
+    const answer = await lists.receive(id, 'shorter.edl', new TextEncoder().encode(shorter), []);
     if ('list' in answer) await lists.take(id, answer.list, { reading: { rate: '24' }, as: 'cut', apart: false });
     const change = await ledger.ledgerAnswer(id, page.version);
     expect(change.gone).toHaveLength(2);
@@ -413,7 +416,7 @@ describe('lists in other formats', () => {
   it('that are cut off show why, with the line, and cannot be taken in', async () => {
     const id = await jobs.createJob('Broken');
     const broken = '{"OTIO_SCHEMA": "Timeline.1",\n"tracks": ';
-    const answer = await lists.receive(id, 'cut.otio', bytes(broken), null);
+    const answer = await lists.receive(id, 'cut.otio', bytes(broken), []);
     const list = 'list' in answer ? answer.list : '';
     expect((await arrival.arrivalView(id, list, {})).notices).toMatchObject([
       { severity: 'unreadable', line: 2, fileName: 'cut.otio', text: broken, message: expect.stringContaining('not whole JSON') },
@@ -428,7 +431,7 @@ describe('lists in other formats', () => {
 describe('a list that arrives', () => {
   const arrive = async (name: string, text: string, set: string | null = null, id = '') => {
     const job = id || (await jobs.createJob('Arrival'));
-    const answer = await lists.receive(job, name, bytes(text), set);
+    const answer = await lists.receive(job, name, bytes(text), set ? [set] : []);
     return { job, list: 'list' in answer ? answer.list : '' };
   };
   it('is not the cut before it is taken in, and says what another rate would change', async () => {
@@ -495,16 +498,61 @@ describe('a list that arrives', () => {
       id,
       'g.ccc',
       bytes(`<ColorCorrectionCollection>${cc('002')}${cc('nobody').replace('0.25', '0.3')}</ColorCorrectionCollection>`),
-      null,
+      [],
     );
     expect(answer).toEqual({ grades: 'g.ccc: 1 events graded; 1 grades name no event of this cut' });
     expect((await ledger.ledgerView(id)).rows[1]).toMatchObject({ cdlFrom: 'typed', cdl: { saturation: 0.25 } });
-    await expect(lists.receive(id, 'h.cc', bytes(cc('nobody')), null)).rejects.toMatchObject({ status: 422 });
+    await expect(lists.receive(id, 'h.cc', bytes(cc('nobody')), [])).rejects.toMatchObject({ status: 422 });
   });
 });
 
 describe('two lists of the same cut', () => {
   const SPEED = LIST.replace('* ASC_SAT 0.5\n', '').replace('003  BL', 'M2   A001       012.0       01:00:03:00\n003  BL');
+  it('chosen together in two formats are two lists, those of one flat format one list of several layers', async () => {
+    const id = await jobs.createJob('Together');
+    const give = async (name: string, text: string, sets: string[]) => {
+      const answer = await lists.receive(id, name, bytes(text), sets);
+      return 'list' in answer ? answer.list : '';
+    };
+    const timeline = JSON.stringify({ OTIO_SCHEMA: 'Timeline.1', tracks: { OTIO_SCHEMA: 'Stack.1', children: [] } });
+    const first = await give('cut_V1.edl', LIST, []);
+    const other = await give('cut.otio', timeline, [first]);
+    const second = await give('cut_V2.edl', LIST, [first, other]);
+    expect([second === first, other === first]).toEqual([true, false]);
+    const entries = await lists.listEntries(id);
+    expect(entries.map((e) => e.files.length).sort()).toEqual([1, 2]);
+  });
+  it('that are large are read and written on a thread, to the same', async () => {
+    const id = await jobs.createJob('Large');
+    const label = (n: number) => formatTimecode(n, RATES['24']);
+    const many = Array.from({ length: 2700 }, (_, n) => {
+      const [source, record] = [86_400 + n * 7, 864_000 + n * 24];
+      return `${String(n + 1).padStart(4, '0')}  A001     V     C        ${label(source)} ${label(source + 24)} ${label(record)} ${label(record + 24)}`;
+    }).join('\n');
+    const text = `TITLE: LARGE\n${many}\n`;
+    expect(text.length).toBeGreaterThan(200_000);
+    const answer = await lists.receive(id, 'large.edl', bytes(text), []);
+    if ('list' in answer) await lists.take(id, answer.list, { reading: { rate: '24' }, as: 'cut', apart: false });
+    const { delivery } = await (await import('./workspace')).workspace(id);
+    expect(delivery?.list).toEqual(readDelivery([{ fileName: 'large.edl', bytes: bytes(text) }], { rate: RATES['24'] }).list);
+    expect(delivery?.files[0]?.format?.name).toBe('edl');
+    const file = await lists.writtenFile(id, { format: 'edl' } as never, 'LARGE.edl');
+    expect(
+      new TextDecoder()
+        .decode(file)
+        .split('\n')
+        .filter((l) => /^\d{4} /.test(l)),
+    ).toHaveLength(2700);
+  });
+  it('are named by their path, below the folders that may be looked into', async () => {
+    const id = await jobs.createJob('By path');
+    const file = path.join(folder, 'named.edl');
+    writeFileSync(file, LIST);
+    await lists.receiveFrom(id, file);
+    expect((await lists.listEntries(id)).map((e) => e.files)).toEqual([['named.edl']]);
+    await expect(lists.receiveFrom(id, path.join(folder, 'none.edl'))).rejects.toMatchObject({ status: 404 });
+    await expect(lists.receiveFrom(id, folder)).rejects.toMatchObject({ message: expect.stringContaining('is a folder, not a list.') });
+  });
   it('are laid beside each other, and what the one lacks is carried over and undone', async () => {
     const { id } = await job();
     const other = await cut(id, 'timed.edl', SPEED, { rate: '24' }, 'beside');

@@ -46,6 +46,8 @@ export interface Workspace extends Survey {
   readonly conform: Conform | null;
   /** Proposals included, so that they can be looked at. */
   readonly shown: Conform | null;
+  /** The cut that `shown` is compiled from. */
+  readonly shownList: Standing | null;
   readonly proofs: ReadonlyMap<string, { madeFrom: string; proof: EventProof }>;
 }
 
@@ -123,6 +125,7 @@ async function load(jobId: string): Promise<Workspace> {
     pairings,
     conform: list && compile(list, originals.reachable),
     shown: shown && compile(shown, originals.reachable),
+    shownList: shown ?? null,
     proofs: new Map(proofRows.map((row) => [row.event, { madeFrom: row.madeFrom, proof: row.data }])),
   };
 }

@@ -8,6 +8,7 @@ import {
   activityViewSchema,
   arrivalViewSchema,
   besideViewSchema,
+  conformViewSchema,
   eventViewSchema,
   jobSummarySchema,
   jobViewSchema,
@@ -73,6 +74,13 @@ export const useEvent = (job: string, event: string) =>
   useQuery({
     queryKey: [job, 'ledger', 'event', event],
     queryFn: () => ask(`/api/jobs/${job}/ledger?event=${encodeURIComponent(event)}`, eventViewSchema),
+  });
+/** What the page's own time map is compiled from. */
+export const useConform = (job: string) =>
+  useQuery({
+    queryKey: [job, 'ledger', 'conform'],
+    queryFn: async () => (await ask(`/api/jobs/${job}/ledger?of=conform`, z.object({ conform: conformViewSchema.nullable() }))).conform,
+    structuralSharing: false,
   });
 export const useTraces = (job: string) =>
   useQuery({ queryKey: [job, 'ledger', 'traces'], queryFn: () => ask(`/api/jobs/${job}/ledger?of=traces`, tracesViewSchema) });
@@ -160,16 +168,21 @@ const upload = <T>(address: string, schema: z.ZodType<T>, file: File) =>
 export const useReferenceUpload = (job: string) =>
   useChange((file: File) => upload(`/api/jobs/${job}/reference?name=${encodeURIComponent(file.name)}`, done, file));
 
-/** Hands over lists, several being the files of one, and grades. */
+/** Hands over lists and grades; files of one format that holds a layer each become one list. */
 export const useDeliver = (job: string) =>
   useChange(async (files: readonly File[]) => {
-    let set: string | null = null;
+    const sets: string[] = [];
     for (const file of files) {
-      const address: string = `/api/jobs/${job}/lists?name=${encodeURIComponent(file.name)}${set ? `&set=${set}` : ''}`;
-      const answer: z.infer<typeof delivered> = await upload(address, delivered, file);
-      if ('list' in answer) set = answer.list;
-      else toast(answer.grades);
+      const address = `/api/jobs/${job}/lists?name=${encodeURIComponent(file.name)}&set=${sets.join(',')}`;
+      const answer = await upload(address, delivered, file);
+      if ('grades' in answer) toast(answer.grades);
+      else if (!sets.includes(answer.list)) sets.push(answer.list);
     }
+  });
+export const useListPath = (job: string) =>
+  useChange(async (path: string) => {
+    const answer = await send('POST', `/api/jobs/${job}/lists`, delivered, { path });
+    if ('grades' in answer) toast(answer.grades);
   });
 export const useLists = (job: string) => useResource(job, 'lists', z.array(listEntrySchema));
 export const useArrival = (job: string, list: string, reading: Reading) =>

@@ -224,7 +224,7 @@ describe('pictures, proof and return', () => {
     return numberIn(new Uint8Array(data), info.width, info.height);
   };
   beforeAll(async () => {
-    const answer = await lists.receive(job, 'small.edl', new TextEncoder().encode(LIST), null);
+    const answer = await lists.receive(job, 'small.edl', new TextEncoder().encode(LIST), []);
     if ('list' in answer) await lists.take(job, answer.list, { reading: { rate: '24' }, as: 'cut', apart: false });
     // The reference holds what the list asks for: frames 4 to 15 of the one, 2 to 13 of the other.
     for (const [name, first] of [

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { JobView, ListEntry } from '../../../contract';
-import { useDeliver, useReferencePath, useReferenceUpload } from '../../data/queries';
+import { useDeliver, useListPath, useReferencePath, useReferenceUpload } from '../../data/queries';
 import { Checks } from './Checks';
 import type { Look } from './look';
 
@@ -34,6 +34,8 @@ export function Deliveries({ job, view, lists, onLook }: Props) {
 
 function ListSection({ job, view, lists, onLook }: Props) {
   const deliver = useDeliver(job);
+  const byPath = useListPath(job);
+  const [path, setPath] = useState('');
   const others = lists.filter((l) => !l.current && l.state !== 'arrived');
   return (
     <section aria-label="Edit list">
@@ -48,7 +50,8 @@ function ListSection({ job, view, lists, onLook }: Props) {
         </p>
       ) : (
         <p className="quiet text-xs mb-2">
-          Drop the list here, or choose it; several files can be the layers of one cut. Everything is kept as it came.
+          Drop the list here or choose it. Several edit lists chosen together are the layers of one cut; lists of other formats stay apart.
+          Every file is kept unchanged.
         </p>
       )}
       <div className="flex flex-wrap gap-1">
@@ -91,6 +94,24 @@ function ListSection({ job, view, lists, onLook }: Props) {
           </select>
         )}
       </div>
+      <form
+        className="flex gap-1 mt-1"
+        onSubmit={(e) => {
+          e.preventDefault();
+          byPath.mutate(path, { onSuccess: () => setPath('') });
+        }}
+      >
+        <input
+          className="input input-xs grow tc"
+          aria-label="Path of a list"
+          placeholder="or its path on this machine"
+          value={path}
+          onChange={(e) => setPath(e.target.value)}
+        />
+        <button type="submit" className="btn btn-xs" disabled={path.trim() === '' || byPath.isPending}>
+          Import
+        </button>
+      </form>
     </section>
   );
 }
@@ -142,12 +163,12 @@ function ReferenceSection({ job, view }: { job: string; view: JobView }) {
         <input
           className="input input-xs grow tc"
           aria-label="Path of the reference movie"
-          placeholder="or a path on this machine"
+          placeholder="or its path on this machine"
           value={path}
           onChange={(e) => setPath(e.target.value)}
         />
         <button type="submit" className="btn btn-xs" disabled={path.trim() === '' || byPath.isPending}>
-          Use
+          Use as reference
         </button>
       </form>
     </section>

@@ -60,9 +60,9 @@ export const proof: Kind<'proof'> = {
     const summaries: ProofSummary[] = [];
     const problems: FileFault[] = [];
     try {
-      await media.prepareProof(basis, { ...how, report });
+      await media.prepareProof(basis, { ...how, report: phase(report, 0, 0.2) });
       const shares = sharesOf(open, media.abreast);
-      const reports = together(report, open.length);
+      const reports = together(phase(report, 0.2, 0.9), open.length);
       await allOf(shares, async (only, i) => {
         summaries.push(await media.proveEach({ ...basis, only }, keep, { ...how, report: reports(i) }));
       });
@@ -73,7 +73,7 @@ export const proof: Kind<'proof'> = {
           reachable.map((o) => o.path),
           media.abreast,
         );
-        const looked = together(report, reachable.length);
+        const looked = together(phase(report, 0.9, 1), reachable.length);
         const parts: Awaited<ReturnType<typeof media.search>>[] = [];
         await allOf(places, async (among, i) => {
           parts.push(await media.search({ ...basis, events, among }, { ...how, report: looked(i) }));
@@ -110,6 +110,12 @@ async function allOf<T>(shares: readonly T[], work: (share: T, at: number) => Pr
   const ended = await Promise.allSettled(shares.map(work));
   for (const end of ended) if (end.status === 'rejected') throw end.reason;
 }
+
+/** A report of one phase of the work, as its part of the whole: the bar runs through once. */
+const phase =
+  (report: Report, from: number, to: number): Report =>
+  ({ done, total, what }) =>
+    report({ done: Math.round(1000 * (from + (to - from) * (total > 0 ? done / total : 0))), total: 1000, what });
 
 /** Makes one report out of those of several shares. */
 function together(report: Report, total: number): (share: number) => Report {
