@@ -219,7 +219,7 @@ test('a volume that goes away is said so by itself, and is known again where it 
   await expect(page.getByText('not here; 5 clips known')).toBeVisible();
   await page.getByLabel('Path of a volume').fill(path.join(folder, 'MOVED'));
   await page.getByRole('button', { name: 'Add volume' }).click();
-  await page.getByRole('button', { name: 'It is CARD at a new path' }).click();
+  await page.getByRole('button', { name: 'This is CARD at a new path' }).click();
   await expect(page.getByText('not here; 5 clips known')).toHaveCount(0);
   await expect(page.getByText('6 of 6 clips')).toBeVisible();
   // The shift that was set by hand follows the clip.

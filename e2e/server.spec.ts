@@ -207,3 +207,23 @@ test('keys move through events, frames and stages, and the address follows', asy
   await page.goBack();
   await expect(page).toHaveURL(/\/return/);
 });
+
+test('jobs on the desk are found, renamed, deleted and brought back', async ({ request, page }) => {
+  const job = await newJob(request, 'Harbour cut');
+  await newJob(request, 'Harbour cut');
+  await page.goto('/');
+  await page.getByLabel('Find a job').fill('harbour');
+  const lines = page.getByTestId('job');
+  await expect(lines).toHaveCount(2);
+  const line = lines.filter({ has: page.locator(`a[href*="${job}"]`) });
+  // What was counted behind the desk comes by itself.
+  await expect(line).toContainText('1 proposed', { timeout: 30_000 });
+  await line.getByRole('button', { name: 'Rename Harbour cut' }).click();
+  await page.getByLabel('New name for Harbour cut').fill('Harbour cut, second version');
+  await page.keyboard.press('Enter');
+  await expect(line).toContainText('Harbour cut, second version');
+  await line.getByRole('button', { name: /^Delete/ }).click();
+  await expect(lines).toHaveCount(1);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(lines).toHaveCount(2);
+});

@@ -2,7 +2,7 @@
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import path from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import vm from 'node:vm';
 import { stampOf } from '../../scripts/stamp.mjs';
 
@@ -58,9 +58,15 @@ async function build(folder) {
     outfile: path.join(made, 'main.cjs'),
     format: 'cjs',
     plugins: [englishOnly, mediaApart],
-    banner: { js: '(function (exports, require, module) {' },
+    banner: { js: '(function (exports, require, module, loadMedia) {' },
     footer: { js: '})' },
   });
+  // What is compiled ahead cannot import by itself: it is handed a function that does.
+  const main = path.join(made, 'main.cjs');
+  const text = readFileSync(main, 'utf8');
+  const own = text.replaceAll(/import\((['"])\.\/media\.mjs\1\)/g, 'loadMedia()');
+  if (own === text) throw new Error('the command line no longer loads the media engine as it did');
+  writeFileSync(main, own);
   try {
     renameSync(made, folder);
   } catch (error) {
@@ -94,13 +100,10 @@ export async function builtMain() {
     return null;
   }
   const cachedData = existsSync(compiled) ? readFileSync(compiled) : undefined;
-  const script = new vm.Script(readFileSync(file, 'utf8'), {
-    filename: file,
-    cachedData,
-    importModuleDynamically: vm.constants.USE_MAIN_CONTEXT_DEFAULT_LOADER,
-  });
+  const script = new vm.Script(readFileSync(file, 'utf8'), { filename: file, cachedData });
   const module = { exports: {} };
-  script.runInThisContext()(module.exports, createRequire(file), module);
+  const loadMedia = () => import(pathToFileURL(path.join(folder, 'media.mjs')).href);
+  script.runInThisContext()(module.exports, createRequire(file), module, loadMedia);
   const ended = () => {
     if (!cachedData || script.cachedDataRejected) keepCompiled(script, compiled);
   };

@@ -84,6 +84,8 @@ export const arrivalViewSchema = z.object({
   reading: readingSchema,
   figures: listFiguresSchema,
   before: listFiguresSchema,
+  /** How it is read where nothing is set. */
+  unset: listFiguresSchema,
   /** How many events stand or begin elsewhere than before, by source or record frames. */
   moved: z.number(),
   sequences: z.array(told<SequenceName>()).readonly(),
@@ -105,6 +107,8 @@ export const listEntrySchema = z.object({
   id: z.string(),
   state: told<ListState>(),
   current: z.boolean(),
+  /** How it is read: what a person set. */
+  reading: readingSchema,
   files: z.array(z.string()).readonly(),
   createdAt: z.number(),
 });

@@ -14,7 +14,7 @@ import {
   tableHead,
 } from '@gemello/core';
 import type { ArrivalView, BesideView, ListFigures, Reading, Writing, WrittenView } from '../contract';
-import { besideOf, optionsOf, readTwice, written } from './lists';
+import { besideOf, optionsOf, readThrice, written } from './lists';
 import { impossibleLabels, rasterText, rateStated, settingChecks } from './settings';
 import { workspace } from './workspace';
 
@@ -24,7 +24,7 @@ const MOST_NOTICES = 100;
 /** How a list would be read with what a person set, beside how it is read without. */
 export async function arrivalView(jobId: string, listId: string, reading: Reading): Promise<ArrivalView> {
   const { reference } = await workspace(jobId);
-  const { row, before, after, sizes } = await readTwice(jobId, listId, reading);
+  const { row, before, after, unset, sizes } = await readThrice(jobId, listId, reading);
   const table = after.files.find((f) => f.format?.name === 'table' || (f.format === null && reading.columns));
   const head = table ? tableHead(table.text ?? '') : null;
   return {
@@ -34,6 +34,7 @@ export async function arrivalView(jobId: string, listId: string, reading: Readin
     reading,
     figures: figures(after.list),
     before: figures(before.list),
+    unset: figures(unset.list),
     moved: moved(before.list, after.list),
     sequences: after.list.sequences,
     columns: head && { headings: head.headings, mapping: reading.columns ?? guessMapping(head.headings), sample: head.sample },

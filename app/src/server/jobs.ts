@@ -8,6 +8,7 @@ import {
   type DecisionEntry,
   decisionText,
   eventOf,
+  fileMark,
   type Identity,
   isAboutOriginal,
   type Original,
@@ -121,6 +122,18 @@ export async function addReference(jobId: string, file: string): Promise<void> {
   if (kind !== 'file') throw new RequestError(404, `${file} is a folder, not a movie.`);
   if (!real.startsWith(realpathSync(jobFolder(jobId, 'reference')))) mustBeAllowed(real);
   const movie = await mediaThreads().probe(real);
+  await write((tx) => tx.insert(references).values({ id: randomUUID(), jobId, data: movie, createdAt: Date.now() }));
+  decided(jobId);
+}
+
+/** Looks whether the reference is still the file it was; one that was replaced under its name is another reference, and what was proved against the former is stale. */
+export async function refreshReference(jobId: string): Promise<void> {
+  const { reference } = await workspace(jobId);
+  if (!reference) return;
+  const movie = await mediaThreads()
+    .probe(reference.movie.path)
+    .catch(() => null);
+  if (!movie || fileMark(movie) === fileMark(reference.movie)) return;
   await write((tx) => tx.insert(references).values({ id: randomUUID(), jobId, data: movie, createdAt: Date.now() }));
   decided(jobId);
 }

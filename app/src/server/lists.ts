@@ -4,6 +4,7 @@ import {
   carryDecisions,
   type Delivery,
   decodeListFile,
+  formatRate,
   gradeDecisions,
   inLayerOrder,
   LIST_FORMATS,
@@ -155,12 +156,20 @@ export function optionsOf({ rate, raster, sequence, columns }: Reading): ListOpt
   };
 }
 
-/** A list read as it was taken in, and read with other options. */
-export async function readTwice(
+/** The other way: options as a person set them. */
+const readingAs = ({ rate, raster, sequence, columns }: ListOptions): Reading => ({
+  ...(rate ? { rate: formatRate(rate) } : {}),
+  ...(raster ? { raster: `${raster.width}x${raster.height}` } : {}),
+  ...(sequence ? { sequence } : {}),
+  ...(columns ? { columns } : {}),
+});
+
+/** A list read as it was taken in, read with other options, and read without any but choices. */
+export async function readThrice(
   jobId: string,
   listId: string,
   reading: Reading,
-): Promise<{ row: ListRow; before: Delivery; after: Delivery; sizes: number[] }> {
+): Promise<{ row: ListRow; before: Delivery; after: Delivery; unset: Delivery; sizes: number[] }> {
   const row = await rowOf(jobId, listId);
   const options = optionsOf(reading);
   const before = await readListRow(await database(), row, row.state === 'arrived' ? onlyChoices(options) : row.options);
@@ -170,7 +179,8 @@ export async function readTwice(
     .from(listFiles)
     .where(eq(listFiles.listId, listId))
     .orderBy(listFiles.place);
-  return { row, before, after, sizes: files.map((f) => f.bytes.length) };
+  const unset = await readListRow(await database(), row, onlyChoices(options));
+  return { row, before, after, unset, sizes: files.map((f) => f.bytes.length) };
 }
 
 /** Which cut and which columns are choices, not corrections: both readings are made with them. */
@@ -239,6 +249,7 @@ export async function listEntries(jobId: string): Promise<ListEntry[]> {
     id: row.id,
     state: row.state,
     current: row.id === listRow?.id,
+    reading: readingAs(row.options),
     files: names.filter((n) => n.listId === row.id).map((n) => n.fileName),
     createdAt: row.createdAt,
   }));

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Cdl } from '../edit/model';
+import { escaped, type Node, parseXml } from '../xml';
 
 const triple = z.tuple([z.number(), z.number(), z.number()]);
 const positiveTriple = z.tuple([z.number().min(0), z.number().min(0), z.number().min(0)]);
@@ -21,34 +22,47 @@ export interface NamedCdl {
 /**
  * Reads the corrections of an ASC CDL file (`.cc`, `.ccc`, `.cdl`; ASC CDL 1.2 XML). Values that are
  * missing keep their neutral number; a correction with numbers out of range is left out and named
- * in `problems`. Entities and outside references are never followed: only plain tags are looked for.
+ * in `problems`, with its line. Entities and outside references are never followed.
  */
 export function readCdlFile(text: string): { grades: NamedCdl[]; problems: string[] } {
+  const top = parseXml(text);
+  if ('fault' in top) return { grades: [], problems: [`It is not well-formed XML: ${top.fault} (line ${top.line}).`] };
   const grades: NamedCdl[] = [];
   const problems: string[] = [];
-  for (const match of text.matchAll(/<ColorCorrection\b([^>]*)>([\s\S]*?)<\/ColorCorrection>/g)) {
-    const id = /\bid\s*=\s*["']([^"']*)["']/.exec(match[1] ?? '')?.[1] ?? '';
+  for (const node of corrections(top)) {
+    const id = node.attributes.id ?? '';
+    const sop = inside(node, 'SOPNode');
     const parsed = cdlSchema.safeParse({
-      slope: numbers(match[2] ?? '', 'Slope', [1, 1, 1]),
-      offset: numbers(match[2] ?? '', 'Offset', [0, 0, 0]),
-      power: numbers(match[2] ?? '', 'Power', [1, 1, 1]),
-      saturation: numbers(match[2] ?? '', 'Saturation', [1])[0],
+      slope: numbers(sop, 'Slope', [1, 1, 1]),
+      offset: numbers(sop, 'Offset', [0, 0, 0]),
+      power: numbers(sop, 'Power', [1, 1, 1]),
+      saturation: numbers(inside(node, 'SatNode'), 'Saturation', [1])[0],
     });
     if (parsed.success) grades.push({ id, cdl: parsed.data });
-    else problems.push(`Correction "${id}" has numbers out of range (slope, power and saturation are 0 or above).`);
+    else
+      problems.push(
+        `Correction "${id}" (line ${node.line}) has numbers out of range: slope, offset and power are three numbers each; slope, power and saturation are 0 or above.`,
+      );
   }
   if (grades.length === 0 && problems.length === 0) problems.push('No ColorCorrection was found in the file.');
   return { grades, problems };
 }
 
-function numbers(body: string, tag: string, neutral: number[]): number[] {
-  const text = new RegExp(`<${tag}>([^<]*)</${tag}>`).exec(body)?.[1];
-  return text === undefined ? neutral : text.trim().split(/\s+/).map(Number);
+/** The name of an element without its namespace's prefix. */
+const plainName = ({ name }: Node): string => name.slice(name.indexOf(':') + 1);
+
+const inside = (node: Node, name: string): Node | null => node.children.find((c) => plainName(c) === name) ?? null;
+
+/** The corrections at any depth: alone, in a collection, or in a list of decisions. */
+const corrections = (node: Node): Node[] => (plainName(node) === 'ColorCorrection' ? [node] : node.children.flatMap(corrections));
+
+function numbers(around: Node | null, name: string, neutral: number[]): number[] {
+  const found = around && inside(around, name);
+  return found ? found.text.split(/\s+/).map(Number) : neutral;
 }
 
 /** Writes grades as an ASC CDL 1.2 ColorCorrectionCollection (`.ccc`). */
 export function writeCdlFile(grades: readonly NamedCdl[]): string {
-  const escaped = (s: string) => s.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/"/g, '&quot;');
   const one = ({ id, cdl }: NamedCdl) => `  <ColorCorrection id="${escaped(id)}">
     <SOPNode>
       <Slope>${cdl.slope.join(' ')}</Slope>

@@ -97,6 +97,15 @@ describe('files', () => {
     });
     expect(readCdlFile('<html/>').problems).toHaveLength(1);
   });
+  it('with a prefix of their namespace, and ids that hold characters of XML, are the same', () => {
+    const prefixed = example.replace(/<(\/?)(?=[A-Z])/g, '<$1cdl:').replace('id="001"', 'id="A &amp; B"');
+    expect(readCdlFile(prefixed).grades.map((g) => g.id)).toEqual(['A & B', '002']);
+    expect(readCdlFile(prefixed).grades.map((g) => g.cdl)).toEqual(readCdlFile(example).grades.map((g) => g.cdl));
+  });
+  it('that are not well-formed are told with the line, and numbers that are too few with theirs', () => {
+    expect(readCdlFile(example.replace('</SOPNode>', '')).problems[0]).toMatch(/^It is not well-formed XML: .* \(line \d\)\.$/);
+    expect(readCdlFile(example.replace('1.2 1.0 0.9', '1.2 1.0')).problems).toEqual([expect.stringContaining('"001" (line 3)')]);
+  });
   it('read back what was written', () => {
     fc.assert(
       fc.property(anyCdl, (grade) => {

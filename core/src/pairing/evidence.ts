@@ -66,7 +66,7 @@ export function examine({ event, tail, recordRate }: Asking, original: Original,
   const inside = missingInside(original, { in: start + span.in, out: start + span.out });
   const length: Evidence =
     missingHead + missingTail + inside === 0
-      ? { criterion: 'length', result: 'agrees', detail: `has all ${lengthOf(span)} frames` }
+      ? { criterion: 'length', result: 'agrees', detail: `has all ${lengthOf(span)} source frames that the event needs` }
       : { criterion: 'length', result: 'disagrees', detail: whatIsMissing({ missingHead, missingTail, missingInside: inside }) };
   return {
     original,

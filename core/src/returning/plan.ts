@@ -1,3 +1,4 @@
+import Papa from 'papaparse';
 import type { Conform, Shot } from '../conform';
 import { framesUnder, headFrames, neededFrames, shotsByKey } from '../conform';
 import type { Cdl, EditList, ListEvent } from '../edit';
@@ -212,6 +213,5 @@ export function pairsTable(conform: Conform): string {
       ];
     }),
   );
-  const cell = (text: string) => (/[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text);
-  return `${[header, ...rows].map((row) => row.map(cell).join(',')).join('\r\n')}\r\n`;
+  return `${Papa.unparse([header, ...rows])}\r\n`;
 }

@@ -106,7 +106,10 @@ export function Compare({ job, row, at, look, mode }: { job: string; row: Ledger
 
 function Mark() {
   return (
-    <span className="absolute left-0 top-0 px-1.5 text-xs font-medium" style={{ background: 'var(--reference)', color: '#1b1b1b' }}>
+    <span
+      className="absolute left-0 top-0 px-1.5 text-xs font-medium"
+      style={{ background: 'var(--reference)', color: 'var(--reference-content)' }}
+    >
       Reference
     </span>
   );

@@ -70,10 +70,13 @@ function DecisionLine({ job, decision: d, newest }: { job: string; decision: Act
     <li className="py-1 border-b border-base-300 text-xs">
       <div className="flex items-baseline gap-3">
         <span className="tc quiet">{when(d.madeAt)}</span>
-        <span className={d.withdrawn ? 'line-through quiet' : ''}>{d.text}</span>
-        {d.was !== '' && !d.withdrawn && <span className="quiet truncate">{d.was}</span>}
-        <span className="quiet">{d.who}</span>
-        <span className="ml-auto" />
+        <span className="min-w-0 grow">
+          <span className={d.withdrawn ? 'line-through quiet' : ''}>{d.text}</span>
+          <span className="quiet">
+            {d.was !== '' && !d.withdrawn && `, ${d.was}`}
+            {` by ${d.who}`}
+          </span>
+        </span>
         <button type="button" className="btn btn-xs btn-ghost" onClick={() => setSaying(true)}>
           {d.why === '' ? 'Add reason' : 'Edit reason'}
         </button>

@@ -53,20 +53,22 @@ export function Pairing({ job, view, ledger }: StageProps) {
         <Filters ledger={ledger.rows} filter={filter} onFilter={setFilter} />
         <span className="ml-auto" />
         <RulesBar job={job} view={view} />
-        <button
-          type="button"
-          className="btn btn-xs btn-primary"
-          disabled={proposed.length === 0 || decide.isPending}
-          title="Accepts every event with exactly one candidate that meets the rules and has all frames"
-          onClick={() =>
-            decide.mutate({
-              decisions: proposed.flatMap((r) => (r.chosen ? [accept(r, r.chosen)] : [])),
-              done: `${proposed.length} ${proposed.length === 1 ? 'pair' : 'pairs'} accepted`,
-            })
-          }
-        >
-          {`Accept all proposed (${proposed.length})`}
-        </button>
+        {proposed.length > 0 && (
+          <button
+            type="button"
+            className="btn btn-xs btn-primary"
+            disabled={decide.isPending}
+            title="Accepts every event with exactly one candidate that meets the rules and has all frames"
+            onClick={() =>
+              decide.mutate({
+                decisions: proposed.flatMap((r) => (r.chosen ? [accept(r, r.chosen)] : [])),
+                done: `${proposed.length} ${proposed.length === 1 ? 'pair' : 'pairs'} accepted`,
+              })
+            }
+          >
+            {`Accept all proposed (${proposed.length})`}
+          </button>
+        )}
       </div>
       <Group orientation="horizontal" className="grow min-h-0">
         <Panel defaultSize="52%" minSize="30%">

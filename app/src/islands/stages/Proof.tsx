@@ -159,7 +159,9 @@ export function Proof({ job, view, ledger }: StageProps) {
                 <span className="flex gap-2">
                   <span className="tc font-medium">{r.number}</span>
                   <span className="truncate">{r.clipName}</span>
-                  <span className="tc quiet ml-auto">{r.proof?.score?.toFixed(2)}</span>
+                  <span className="tc quiet ml-auto" title="Correlation with the reference; 1 is the same picture">
+                    {r.proof?.score?.toFixed(2)}
+                  </span>
                 </span>
                 {openFindings(r).map((f) => (
                   <span
@@ -245,7 +247,7 @@ function EventProofBox({
               {proof.verdict === 'differs' && 'Differs from the reference'}
               {proof.verdict === 'uncertain' && 'Cannot be told for certain'}
               {proof.verdict === 'unchecked' && 'Not compared'}
-              {proof.score !== null && <span className="tc quiet">{`  correlation ${proof.score.toFixed(3)}`}</span>}
+              {proof.score !== null && <span className="tc quiet">{`  correlation ${proof.score.toFixed(3)} of 1`}</span>}
             </p>
             {proof.findings.map((f) => (
               <p key={f.kind}>

@@ -375,6 +375,17 @@ describe('pictures, proof and return', () => {
     expect((await views.returnView(job, 2)).last?.stale).toHaveLength(1);
     expect(await seen('conform', 864_003)).toBe(307);
   });
+  it('nor once the reference was', async () => {
+    expect((await done({ kind: 'proof', events: null })).state).toBe('done');
+    const reference = path.join(folder, 'reference.mp4');
+    // The same pictures in a new file: it is another file all the same.
+    copyFileSync(reference, path.join(folder, 'again.mp4'));
+    renameSync(path.join(folder, 'again.mp4'), reference);
+    await done(scan);
+    expect((await ledger.ledgerView(job)).rows.map((r) => r.proof?.stale)).toEqual([true, true]);
+    await done({ kind: 'proof', events: null });
+    expect((await ledger.ledgerView(job)).rows.map((r) => r.proof?.stale)).toEqual([false, false]);
+  });
 });
 
 describe('the runner', () => {

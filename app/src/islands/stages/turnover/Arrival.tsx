@@ -7,9 +7,18 @@ import { Severities } from './Severities';
 
 const RATES = ['23.976', '24', '25', '29.97', '29.97df', '30', '47.952', '48', '50', '59.94', '59.94df', '60'];
 
+interface ArrivalProps {
+  readonly job: string;
+  readonly list: string;
+  /** How it is read now: what is set is shown as set. */
+  readonly stands: Reading;
+  readonly hasCut: boolean;
+  readonly onDone: () => void;
+}
+
 /** A list before it is taken in: what it says, what may be set, and what that would change. */
-export function Arrival({ job, list, hasCut, onDone }: { job: string; list: string; hasCut: boolean; onDone: () => void }) {
-  const [reading, setReading] = useState<Reading>({});
+export function Arrival({ job, list, stands, hasCut, onDone }: ArrivalProps) {
+  const [reading, setReading] = useState<Reading>(stands);
   const { data: view, error } = useArrival(job, list, reading);
   const [apart, setApart] = useState(false);
   const [order, setOrder] = useState<number[] | null>(null);
@@ -129,8 +138,9 @@ const sizeOf = (bytes: number) =>
   bytes < 1024 * 1024 ? `${Math.max(1, Math.round(bytes / 1024))} kB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
 
 function Settings({ view, reading, onSet }: { view: ArrivalView; reading: Reading; onSet: (part: Reading) => void }) {
-  const [raster, setRaster] = useState('');
-  const said = view.before.rateStated ? `as the list says: ${view.before.rate}` : `assumed: ${view.before.rate}`;
+  const [raster, setRaster] = useState(reading.raster ?? '');
+  const rates = reading.rate && !RATES.includes(reading.rate) ? [reading.rate, ...RATES] : RATES;
+  const said = view.unset.rateStated ? `as the list says: ${view.unset.rate}` : `assumed: ${view.unset.rate}`;
   return (
     <div className="grid grid-cols-[6rem_1fr] gap-x-3 gap-y-2 items-center text-xs">
       {view.sequences.length > 1 && (
@@ -160,7 +170,7 @@ function Settings({ view, reading, onSet }: { view: ArrivalView; reading: Readin
         onChange={(e) => onSet({ rate: e.target.value || null })}
       >
         <option value="">{said}</option>
-        {RATES.map((r) => (
+        {rates.map((r) => (
           <option key={r}>{r}</option>
         ))}
       </select>
@@ -175,7 +185,7 @@ function Settings({ view, reading, onSet }: { view: ArrivalView; reading: Readin
         <input
           id="arrival-raster"
           className="input input-xs w-36 tc"
-          placeholder={view.before.raster ?? 'not stated'}
+          placeholder={view.unset.raster ?? 'not stated'}
           value={raster}
           onChange={(e) => setRaster(e.target.value)}
           onBlur={() => /^(\d{2,5}[x×]\d{2,5})?$/.test(raster.trim()) && onSet({ raster: raster.trim() || null })}

@@ -80,7 +80,7 @@ function ListSection({ job, view, lists, onLook }: Props) {
         )}
         {others.length > 0 && (
           <select
-            className="select select-xs w-44"
+            className="select select-xs w-56"
             aria-label="Compare the cut with another list"
             value=""
             onChange={(e) => e.target.value && onLook({ kind: 'beside', list: e.target.value })}

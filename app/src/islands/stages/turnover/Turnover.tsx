@@ -24,7 +24,16 @@ export function Turnover({ job, view }: StageProps) {
     <DropHere job={job}>
       <div className="h-full flex flex-col min-h-0">
         <Deliveries job={job} view={view} lists={lists} onLook={setLook} />
-        {shown.kind === 'arrival' && <Arrival key={shown.list} job={job} list={shown.list} hasCut={view.list !== null} onDone={back} />}
+        {shown.kind === 'arrival' && (
+          <Arrival
+            key={shown.list}
+            job={job}
+            list={shown.list}
+            stands={lists.find((l) => l.id === shown.list)?.reading ?? {}}
+            hasCut={view.list !== null}
+            onDone={back}
+          />
+        )}
         {shown.kind === 'beside' && <Beside key={shown.list} job={job} list={shown.list} onDone={back} />}
         {shown.kind === 'writing' && view.list && <Writing job={job} title={view.list.title} onDone={back} />}
         {shown.kind === 'reading' && turnover && <Reading turnover={turnover} />}

@@ -5,7 +5,7 @@ import { jobFolder } from '../../config';
 import { database, write } from '../../db/open';
 import { eventProofs } from '../../db/schema';
 import { RequestError } from '../../http';
-import { provenSoFar } from '../../jobs';
+import { provenSoFar, refreshReference } from '../../jobs';
 import { proofMark } from '../../marks';
 import { mediaThreads } from '../../media';
 import { workspace } from '../../workspace';
@@ -21,6 +21,7 @@ export const proof: Kind<'proof'> = {
   keeps: 'what is finished',
   async run({ jobId, options, since, lane, report, signal }) {
     const began = Date.now();
+    await refreshReference(jobId);
     const w = await workspace(jobId);
     const { list, conform, reachable } = readyToWork(w);
     const { reference } = w;

@@ -3,7 +3,7 @@ import type { FileFault, Report } from '@gemello/media';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { chunks, database, write } from '../../db/open';
 import { originals, volumes } from '../../db/schema';
-import { changed } from '../../jobs';
+import { changed, refreshReference } from '../../jobs';
 import { mediaThreads } from '../../media';
 import { workspace } from '../../workspace';
 import { keepInOrder } from '../keeping';
@@ -77,6 +77,7 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
     });
   }
   if (fresh > 0) await fingerprintNamesakes(jobId);
+  await refreshReference(jobId);
   changed(jobId);
   const parts = [`${plural(count, 'original')} found`];
   if (fresh < count) parts.push(`${fresh} of them new or changed`);
