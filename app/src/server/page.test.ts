@@ -3,8 +3,8 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { pictureAt } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { original } from '../../../../core/test/make';
-import { openStanding } from './standing';
+import { original } from '../../../core/test/make';
+import { openStanding } from '../islands/work/standing';
 
 /** The page reckons from what the server sends, through JSON: it must come to what the server itself says. */
 const folder = mkdtempSync(path.join(tmpdir(), 'gemello-page-'));
@@ -27,12 +27,12 @@ describe('the time map of the page', () => {
   const standing = openStanding();
   let server: (record: number) => { event: string; sourceFrame: number; side: string }[];
   beforeAll(async () => {
-    const jobs = await import('../../server/jobs');
-    const lists = await import('../../server/lists');
-    const { conformView } = await import('../../server/ledger');
-    const { workspace } = await import('../../server/workspace');
-    const { write } = await import('../../server/db/open');
-    const { originals } = await import('../../server/db/schema');
+    const jobs = await import('./jobs');
+    const lists = await import('./lists');
+    const { conformView } = await import('./ledger');
+    const { workspace } = await import('./workspace');
+    const { write } = await import('./db/open');
+    const { originals } = await import('./db/schema');
     const id = await jobs.createJob('Page');
     const volume = await jobs.addVolume(id, folder);
     const file = path.join(folder, 'A001C001.mov');
