@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { original as made } from '../../test/make';
 import { asDelivered, newEvent, type Standing, type StandingEvent } from '../edit';
 import { fileMark, type Original, stampFrom, stampOfTake } from '../originals';
 import { RATES, range } from '../time';
@@ -6,34 +7,7 @@ import { basisOfPictures, basisOfProof } from './basis';
 import { compile, shotOf } from './compile';
 
 const rate = RATES['24'];
-const original = (path: string, stamp: string): Original => ({
-  path,
-  kind: 'movie',
-  reel: 'A001',
-  clipName: path,
-  fileName: path,
-  start: 0,
-  hasTimecode: true,
-  frames: 500,
-  rate,
-  clock: rate,
-  raster: { width: 1920, height: 1080 },
-  pixelAspect: 1,
-  codec: '',
-  sound: null,
-  files: [],
-  gaps: [],
-  pieces: [],
-  sidecars: [],
-  claims: [],
-  checksums: [],
-  measured: [],
-  grades: [],
-  bytes: 1000,
-  print: '',
-  stamp,
-  warnings: [],
-});
+const original = (path: string, stamp: string): Original => made(path, { frames: 500, stamp, start: 0 });
 const event = (key: string, from: number, to: number, more: Partial<StandingEvent> = {}): StandingEvent => ({
   ...asDelivered(newEvent({ key, sourceRate: rate, source: range(100, 100 + to - from), record: range(from, to) })),
   pair: { original: key, sourceStartFrame: 100, acceptedAt: 100, rate },

@@ -57,12 +57,12 @@ function Row({ job, row, chosen, onChoose }: { job: string; row: LedgerRow; chos
           look={row.look}
           alt="Reference"
           empty="no reference"
-          className="w-[118px]"
+          className="w-[84px] xl:w-[118px]"
         />
         <span className="w-11 grid place-items-center">
           <Glyph state={row.state} size={34} />
         </span>
-        <ShotPicture job={job} row={row} frame={middle} width={224} alt="Original" className="w-[118px]" />
+        <ShotPicture job={job} row={row} frame={middle} width={224} alt="Original" className="w-[84px] xl:w-[118px]" />
       </span>
       <span className="min-w-0 grow leading-tight">
         <span className="flex gap-2 items-baseline">

@@ -14,7 +14,7 @@ export function Activity({ job, view }: StageProps) {
   const open = useOpenTasks(view.tasks);
   const past = (data?.tasks ?? []).filter((t) => !isOpen(t));
   return (
-    <div className="h-full grid grid-cols-2 min-h-0">
+    <div className="h-full grid min-[901px]:grid-cols-2 max-[900px]:auto-rows-max max-[900px]:overflow-y-auto min-h-0">
       <section aria-label="Work" className="overflow-y-auto p-4">
         <h2 className="font-medium mb-2">Work</h2>
         {open.map((task) => (

@@ -24,7 +24,7 @@ export function Grade({ job, ledger }: StageProps) {
   const row = shots.find((r) => r.id === chosenRow(ledger, event)?.id) ?? shots[0];
   if (!row) return <Empty title="No shots yet">Import an edit list and pair its events first.</Empty>;
   return (
-    <div className="h-full grid grid-cols-[1fr_minmax(26rem,0.8fr)] min-h-0">
+    <div className="h-full grid min-[901px]:grid-cols-[1fr_minmax(26rem,0.8fr)] max-[900px]:auto-rows-max max-[900px]:overflow-y-auto min-h-0">
       <div className="overflow-y-auto p-3 min-w-0">
         <ul className="grid grid-cols-[repeat(auto-fill,minmax(150px,1fr))] gap-2" aria-label="Contact sheet">
           {shots.map((r) => {

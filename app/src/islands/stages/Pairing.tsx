@@ -13,6 +13,7 @@ import { Ledger } from '../parts/Ledger';
 import { Picture, ShotPicture } from '../parts/Picture';
 import { Transport } from '../parts/Transport';
 import { useKey } from '../parts/useKey';
+import { useNarrow } from '../parts/useNarrow';
 import type { StageProps } from './stage';
 
 type Filter = 'all' | 'open' | LedgerRow['state'];
@@ -28,6 +29,7 @@ const accept = (row: LedgerRow, c: Twin): Decision => ({
 export function Pairing({ job, view, ledger }: StageProps) {
   const [filter, setFilter] = useState<Filter>('all');
   const { event, choose } = useView();
+  const narrow = useNarrow();
   const decide = useDecide(job);
   const rows = ledger.rows.filter((r) => filter === 'all' || (filter === 'open' ? isUnsettled(r) : r.state === filter));
   const row = chosenRow(ledger, event);
@@ -70,11 +72,11 @@ export function Pairing({ job, view, ledger }: StageProps) {
           </button>
         )}
       </div>
-      <Group orientation="horizontal" className="grow min-h-0">
+      <Group orientation={narrow ? 'vertical' : 'horizontal'} className="grow min-h-0">
         <Panel defaultSize="52%" minSize="30%">
           <Ledger job={job} ledger={ledger} rows={rows} />
         </Panel>
-        <Separator className="w-1 bg-base-300 hover:bg-accent" />
+        <Separator className={`${narrow ? 'h-1' : 'w-1'} bg-base-300 hover:bg-accent`} />
         <Panel minSize="30%">{row && <Bench job={job} row={row} ledger={ledger} take={take} />}</Panel>
       </Group>
     </div>
@@ -173,7 +175,7 @@ function Bench({
   );
   return (
     <div className="h-full overflow-y-auto p-3 space-y-3" data-testid="bench">
-      <div className="flex items-center gap-3">
+      <div className="flex flex-wrap items-center gap-3">
         <Glyph state={row.state} size={38} />
         <div className="min-w-0">
           <p className="font-medium leading-tight truncate">
@@ -396,7 +398,7 @@ function Candidates({ job, row, contenders, at, take }: CandidatesProps) {
                 )}
                 {current && row.accepted && <span className="ml-auto quiet">accepted</span>}
               </div>
-              <p className="tc quiet">
+              <p className="quiet">
                 {c.reel || 'no reel'} {c.timecodeIn ?? 'no timecode'} {plural(c.frames, 'frame')}, {usedFrom(c.sourceStartFrame, c.frames)}
               </p>
               <dl className="grid grid-cols-[4.5rem_4rem_1fr] gap-x-2 mt-1">

@@ -86,9 +86,9 @@ export function Proof({ job, view, ledger }: StageProps) {
     decide.mutate({ decisions: [mend.decision], done: mend.done }, { onSuccess: () => start.mutate({ kind: 'proof', events: [row.id] }) });
   };
   return (
-    <div className="h-full grid grid-cols-[1fr_23rem] min-h-0">
+    <div className="h-full grid min-[901px]:grid-cols-[1fr_23rem] max-[900px]:auto-rows-max max-[900px]:overflow-y-auto min-h-0">
       <div className="p-3 space-y-2 overflow-y-auto min-w-0" data-testid="viewer">
-        <div className="flex items-center gap-1">
+        <div className="flex flex-wrap items-center gap-1">
           {COMPARE_MODES.map((m) => (
             <button
               key={m}
@@ -228,9 +228,9 @@ function EventProofBox({
   const { proof } = row;
   const [open] = openFindings(row);
   return (
-    <div className="bg-base-200 p-3 flex items-start gap-3" data-testid="event-proof">
+    <div className="bg-base-200 p-3 flex flex-wrap items-start gap-3" data-testid="event-proof">
       <Glyph state={row.state} size={32} />
-      <div className="grow min-w-0 text-xs">
+      <div className="grow basis-64 min-w-0 text-xs">
         <p className="font-medium text-sm">
           <span className="tc">{row.number}</span> {eventName(row)}
           {row.slip !== 0 && <span className="quiet font-normal">{`  slipped by ${row.slip > 0 ? '+' : ''}${row.slip}`}</span>}

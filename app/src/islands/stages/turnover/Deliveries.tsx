@@ -1,6 +1,6 @@
-import { useState } from 'react';
 import type { JobView, ListEntry } from '../../../contract';
 import { useDeliver, useListPath, useReferencePath, useReferenceUpload } from '../../data/queries';
+import { PathForm } from '../../parts/PathForm';
 import { Checks } from './Checks';
 import type { Look } from './look';
 
@@ -16,7 +16,7 @@ interface Props {
 /** The list, the reference and the settings of both, across the top of the stage. */
 export function Deliveries({ job, view, lists, onLook }: Props) {
   return (
-    <div className="grid grid-cols-[minmax(17rem,1fr)_minmax(19rem,1.15fr)_minmax(24rem,1.7fr)] gap-x-6 px-4 py-3 border-b border-base-300">
+    <div className="grid sm:grid-cols-2 lg:grid-cols-[minmax(17rem,1fr)_minmax(19rem,1.15fr)_minmax(22rem,1.7fr)] gap-x-6 gap-y-3 px-4 py-3 max-h-[55%] overflow-y-auto shrink-0 border-b border-base-300">
       <ListSection job={job} view={view} lists={lists} onLook={onLook} />
       <ReferenceSection job={job} view={view} />
       {view.checks.length > 0 ? (
@@ -35,7 +35,6 @@ export function Deliveries({ job, view, lists, onLook }: Props) {
 function ListSection({ job, view, lists, onLook }: Props) {
   const deliver = useDeliver(job);
   const byPath = useListPath(job);
-  const [path, setPath] = useState('');
   const others = lists.filter((l) => !l.current && l.state !== 'arrived');
   return (
     <section aria-label="Edit list">
@@ -94,24 +93,14 @@ function ListSection({ job, view, lists, onLook }: Props) {
           </select>
         )}
       </div>
-      <form
-        className="flex gap-1 mt-1"
-        onSubmit={(e) => {
-          e.preventDefault();
-          byPath.mutate(path, { onSuccess: () => setPath('') });
-        }}
-      >
-        <input
-          className="input input-xs grow tc"
-          aria-label="Path of a list"
-          placeholder="or its path on this machine"
-          value={path}
-          onChange={(e) => setPath(e.target.value)}
-        />
-        <button type="submit" className="btn btn-xs" disabled={path.trim() === '' || byPath.isPending}>
-          Import
-        </button>
-      </form>
+      <PathForm
+        label="Path of a list"
+        placeholder="or its path on this machine"
+        verb="Import"
+        pending={byPath.isPending}
+        onPath={(path, onSuccess) => byPath.mutate(path, { onSuccess })}
+        className="mt-1"
+      />
     </section>
   );
 }
@@ -119,7 +108,6 @@ function ListSection({ job, view, lists, onLook }: Props) {
 function ReferenceSection({ job, view }: { job: string; view: JobView }) {
   const reference = useReferenceUpload(job);
   const byPath = useReferencePath(job);
-  const [path, setPath] = useState('');
   return (
     <section aria-label="Reference movie">
       <h2 className="text-xs quiet mb-1">Reference movie</h2>
@@ -141,13 +129,7 @@ function ReferenceSection({ job, view }: { job: string; view: JobView }) {
           The render that was delivered with the cut. For a large file, enter its path instead of uploading it.
         </p>
       )}
-      <form
-        className="flex gap-1"
-        onSubmit={(e) => {
-          e.preventDefault();
-          byPath.mutate(path, { onSuccess: () => setPath('') });
-        }}
-      >
+      <div className="flex flex-wrap gap-1">
         <label className={`btn btn-xs ${reference.isPending ? 'btn-disabled' : ''}`}>
           {reference.isPending ? 'Reading…' : 'Choose'}
           <input
@@ -160,17 +142,15 @@ function ReferenceSection({ job, view }: { job: string; view: JobView }) {
             }}
           />
         </label>
-        <input
-          className="input input-xs grow tc"
-          aria-label="Path of the reference movie"
+        <PathForm
+          label="Path of the reference movie"
           placeholder="or its path on this machine"
-          value={path}
-          onChange={(e) => setPath(e.target.value)}
+          verb="Use as reference"
+          pending={byPath.isPending}
+          onPath={(path, onSuccess) => byPath.mutate(path, { onSuccess })}
+          className="grow"
         />
-        <button type="submit" className="btn btn-xs" disabled={path.trim() === '' || byPath.isPending}>
-          Use as reference
-        </button>
-      </form>
+      </div>
     </section>
   );
 }

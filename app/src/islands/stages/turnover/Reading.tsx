@@ -4,11 +4,13 @@ import { useMemo, useRef, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { TurnoverView } from '../../../contract';
 import { useView } from '../../data/view';
+import { useNarrow } from '../../parts/useNarrow';
 import { RawText } from './RawText';
 import { Severities } from './Severities';
 
 /** The arrival report and the events, and beside them the text they came from. Either leads to the other. */
 export function Reading({ turnover }: { turnover: TurnoverView }) {
+  const narrow = useNarrow();
   const { list, notices } = turnover;
   const { event, choose } = useView();
   const [shown, setShown] = useState<Severity | null>(null);
@@ -19,7 +21,7 @@ export function Reading({ turnover }: { turnover: TurnoverView }) {
   const counts = Object.fromEntries(SEVERITIES.map((s) => [s, notices.filter((n) => n.severity === s).length])) as Record<Severity, number>;
   const visible = notices.filter((n) => !shown || n.severity === shown);
   return (
-    <Group orientation="horizontal" className="grow min-h-0">
+    <Group orientation={narrow ? 'vertical' : 'horizontal'} className="grow min-h-0">
       <Panel defaultSize="54%" minSize="30%" className="flex flex-col min-h-0">
         <div className="px-4 py-2 flex gap-2 items-center text-xs border-b border-base-300">
           <h2 className="font-medium mr-1">What came across</h2>
