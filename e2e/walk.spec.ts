@@ -161,11 +161,14 @@ test('decisions go back to a point, are saved as a file, and are taken in again'
   await expect(accepted).toContainText('checked against the camera sheets');
   await accepted.getByRole('button', { name: 'Undo all after this' }).click();
   await expect.poll(standing).toBe(1);
+  // The page shows it, too.
+  await expect(lines.first().getByRole('button', { name: 'Redo' })).toBeVisible();
   await page.getByLabel('File of decisions').setInputFiles(where);
   await toast(`${decisions.length} decisions imported`);
   expect(await standing()).toBe(2);
   const { rows } = await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json();
   expect(rows.find((r: { number: string }) => r.number === '019').slip).toBe(3);
+  await expect(lines.first().getByRole('button', { name: 'Undo', exact: true })).toBeVisible();
   // As it was before: what was taken in is undone, and each that was undone is done again.
   await lines.first().getByRole('button', { name: 'Undo', exact: true }).click();
   await expect.poll(standing).toBe(1);

@@ -18,8 +18,8 @@ export const decideSchema = z.object({
   decisions: z.array(decisionSchema).min(1).max(100_000),
   why: z.string().trim().max(10_000).default(''),
 });
-/** `this` withdraws a batch or takes the withdrawal back; `after` withdraws all that was decided after it. */
-export const undoSchema = z.object({ batch: z.string().min(1), what: z.enum(['this', 'after']).default('this') });
+/** What becomes of a batch, said outright: a page may show what no longer is. `after` undoes all that was decided after it. */
+export const undoSchema = z.object({ batch: z.string().min(1), what: z.enum(['undo', 'redo', 'after']).default('undo') });
 export const whySchema = z.object({ batch: z.string().min(1), why: z.string().trim().max(10_000) });
 export const stillSchema = z.object({
   frame: z.coerce.number().int().min(0),

@@ -202,7 +202,7 @@ function useRoomKeys(job: string, ledger: LedgerView | undefined) {
     const all = await decisions();
     const stands = all.findIndex((d) => !d.withdrawn);
     const undone = all[(stands < 0 ? all.length : stands) - 1];
-    if (undone) undo.mutate(undone.batch);
+    if (undone) undo.mutate({ batch: undone.batch, what: 'redo' });
   }, [refetch]);
 }
 

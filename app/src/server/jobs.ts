@@ -261,13 +261,15 @@ function originalsNamed(d: OriginalWord): string[] {
   return d.kind === 'proxy' && d.of !== null ? [d.original, d.of] : [d.original];
 }
 
-/** Withdraws a batch of decisions, or takes the withdrawal back. Nothing is deleted. */
-export async function withdraw(jobId: string, batch: string): Promise<void> {
+/** Withdraws a batch of decisions, or takes the withdrawal back; the other of what it is where nothing is said. Nothing is deleted. */
+export async function withdraw(jobId: string, batch: string, what?: 'undo' | 'redo'): Promise<void> {
   await write(async (tx) => {
     const rows = await tx.select().from(decisions).where(eq(decisions.batch, batch));
     const own = rows.filter((r) => r.jobId === jobId);
     if (own.length === 0) throw new RequestError(404, 'There is no such decision.');
-    const withdrawnAt = own[0]?.withdrawnAt === null ? Date.now() : null;
+    const stands = own[0]?.withdrawnAt === null;
+    if (what && (what === 'undo') !== stands) return;
+    const withdrawnAt = stands ? Date.now() : null;
     await tx.update(decisions).set({ withdrawnAt }).where(eq(decisions.batch, batch));
   });
   decided(jobId);

@@ -151,6 +151,14 @@ describe('a job', () => {
     expect((await views.activityView(id)).decisions[0]?.withdrawn).toBe(true);
     expect(await (await reading()).select().from(schema.decisions).where(eq(schema.decisions.jobId, id))).toHaveLength(3);
   });
+  it('undone twice by a page that did not see the first is undone once', async () => {
+    const { id, original } = await job();
+    const batch = await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
+    for (const what of ['undo', 'undo'] as const) await jobs.withdraw(id, batch, what);
+    expect(await states(id)).toEqual(['proposed', 'proposed', 'exempt']);
+    for (const what of ['redo', 'redo'] as const) await jobs.withdraw(id, batch, what);
+    expect(await states(id)).toEqual(['paired', 'proposed', 'exempt']);
+  });
   it('does not let one job withdraw what another decided', async () => {
     const [a, b] = [await job(), await job()];
     const batch = await jobs.decide(a.id, [{ kind: 'exempt', event: E[1], exempt: true }]);

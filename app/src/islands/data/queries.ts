@@ -231,7 +231,7 @@ export const useChangeTask = (job: string) =>
     send('PATCH', `/api/jobs/${job}/tasks/${task}`, done, change),
   );
 export const useUndo = (job: string) =>
-  useChange((undo: string | { batch: string; what: 'this' | 'after' }) =>
+  useChange((undo: string | { batch: string; what: 'undo' | 'redo' | 'after' }) =>
     send('PATCH', `/api/jobs/${job}/decisions`, done, typeof undo === 'string' ? { batch: undo } : undo),
   );
 export const useExplain = (job: string) =>

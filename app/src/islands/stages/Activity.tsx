@@ -90,7 +90,11 @@ function DecisionLine({ job, decision: d, newest }: { job: string; decision: Act
             Undo all after this
           </button>
         )}
-        <button type="button" className="btn btn-xs btn-ghost" onClick={() => undo.mutate({ batch: d.batch, what: 'this' })}>
+        <button
+          type="button"
+          className="btn btn-xs btn-ghost"
+          onClick={() => undo.mutate({ batch: d.batch, what: d.withdrawn ? 'redo' : 'undo' })}
+        >
           {d.withdrawn ? 'Redo' : 'Undo'}
         </button>
       </div>

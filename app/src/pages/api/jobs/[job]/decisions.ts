@@ -34,5 +34,5 @@ export const PATCH = route(async (context) => {
   const asked = await body(context, z.union([whySchema, undoSchema]));
   if ('why' in asked) return explain(param(context, 'job'), asked.batch, asked.why);
   const { batch, what } = asked;
-  return what === 'after' ? backTo(param(context, 'job'), batch) : withdraw(param(context, 'job'), batch);
+  return what === 'after' ? backTo(param(context, 'job'), batch) : withdraw(param(context, 'job'), batch, what);
 });
