@@ -120,8 +120,13 @@ export async function addReference(jobId: string, file: string): Promise<void> {
   await workspace(jobId);
   const { kind, real } = await placeAt(file, `There is no file ${file} on this machine.`);
   if (kind !== 'file') throw new RequestError(404, `${file} is a folder, not a movie.`);
-  if (!real.startsWith(realpathSync(jobFolder(jobId, 'reference')))) mustBeAllowed(real);
+  if (!real.startsWith(realpathSync(jobFolder(jobId, 'reference')) + path.sep)) mustBeAllowed(real);
   const movie = await mediaThreads().probe(real);
+  await keepReference(jobId, movie);
+}
+
+/** The newest of a job's references is the one it has. */
+async function keepReference(jobId: string, movie: Original): Promise<void> {
   await write((tx) => tx.insert(references).values({ id: randomUUID(), jobId, data: movie, createdAt: Date.now() }));
   decided(jobId);
 }
@@ -134,8 +139,7 @@ export async function refreshReference(jobId: string): Promise<void> {
     .probe(reference.movie.path)
     .catch(() => null);
   if (!movie || fileMark(movie) === fileMark(reference.movie)) return;
-  await write((tx) => tx.insert(references).values({ id: randomUUID(), jobId, data: movie, createdAt: Date.now() }));
-  decided(jobId);
+  await keepReference(jobId, movie);
 }
 
 /** Where an uploaded reference is kept, by a name that cannot leave the folder. */

@@ -25,44 +25,52 @@ import {
 } from '../contract';
 import { RequestError } from './http';
 import { lookOf, lookOfJob, mark } from './marks';
-import { countsOf, proofHolds } from './summaries';
+import { countsOf, provenNow } from './summaries';
 import { JOBS_HELD } from './survey';
 import { type Workspace, workspace } from './workspace';
 
-/** The ledger of a job as it was at some time. */
+/** The ledger of a job as it was at some time: no more than it takes to tell what changed since. */
 interface Version {
   readonly name: string;
-  readonly of: Workspace;
-  readonly rows: readonly LedgerRow[];
   /** Each row as text, by id: two rows that are written alike are alike. */
   readonly texts: ReadonlyMap<string, string>;
 }
 
+/** The ledger as it is, with those before it, the last one first. */
+interface Held extends Version {
+  readonly of: Workspace;
+  readonly rows: readonly LedgerRow[];
+  readonly older: readonly Version[];
+}
+
 /** A page that was last told this many changes ago is told all. */
 const VERSIONS_HELD = 8;
-const held = new LRUCache<string, readonly Version[]>({ max: JOBS_HELD });
+const held = new LRUCache<string, Held>({ max: JOBS_HELD });
 
 /** Names of versions do not mean anything to another run of the server. */
 const run = Date.now().toString(36);
 let count = 0;
 
 /** The newest version of a job's ledger, made when the job is other than it was. */
-async function newest(jobId: string): Promise<readonly [Version, ...Version[]]> {
+async function newest(jobId: string): Promise<Held> {
   const w = await workspace(jobId);
-  const [last, ...older] = held.get(jobId) ?? [];
-  if (last?.of === w) return [last, ...older];
+  const last = held.get(jobId);
+  if (last?.of === w) return last;
   const rows = ledgerRows(w);
-  const texts = new Map(rows.map((r) => [r.id, JSON.stringify(r)]));
-  const now: Version = { name: `${run}.${++count}`, of: w, rows, texts };
-  const all = [now, ...(last ? [last, ...older] : [])].slice(0, VERSIONS_HELD) as [Version, ...Version[]];
-  held.set(jobId, all);
-  return all;
+  const texts = new Map(rows.map((r) => [r.id, sameText(last?.texts.get(r.id), JSON.stringify(r))]));
+  const older = last ? [{ name: last.name, texts: last.texts }, ...last.older].slice(0, VERSIONS_HELD - 1) : [];
+  const now: Held = { name: `${run}.${++count}`, of: w, rows, texts, older };
+  held.set(jobId, now);
+  return now;
 }
+
+/** One text in memory for a row that did not change, however many versions hold it. */
+const sameText = (before: string | undefined, now: string): string => (before === now ? before : now);
 
 /** The ledger, or what changed in it since a version. */
 export async function ledgerAnswer(jobId: string, since: string | null): Promise<LedgerAnswer> {
-  const [now, ...older] = await newest(jobId);
-  const before = since === now.name ? now : older.find((v) => v.name === since);
+  const now = await newest(jobId);
+  const before = since === now.name ? now : now.older.find((v) => v.name === since);
   const changed = before ? now.rows.filter((r) => now.texts.get(r.id) !== before.texts.get(r.id)) : now.rows;
   const { of: w } = now;
   return {
@@ -79,7 +87,7 @@ export async function ledgerAnswer(jobId: string, since: string | null): Promise
 
 /** The ledger row by row, as scripts read it. */
 export async function ledgerView(jobId: string) {
-  const [{ rows, of: w }] = await newest(jobId);
+  const { rows, of: w } = await newest(jobId);
   return { rate: rateOf(w), rows, counts: countsOf(w) };
 }
 
@@ -87,14 +95,11 @@ const rateOf = (w: Workspace): Rate => w.list?.rate ?? { num: 24, den: 1, dropFr
 
 function ledgerRows(w: Workspace): LedgerRow[] {
   const shots = shotsByKey(w.shown);
-  const accepted = shotsByKey(w.conform);
   const ofJob = lookOfJob(w);
-  return w.pairings
-    .map((p) => ledgerRow(w, p, shots.get(p.event.key), accepted.get(p.event.key), ofJob))
-    .sort((a, b) => a.recordFrames.in - b.recordFrames.in);
+  return w.pairings.map((p) => ledgerRow(w, p, shots.get(p.event.key), ofJob)).sort((a, b) => a.recordFrames.in - b.recordFrames.in);
 }
 
-function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: Shot | undefined, ofJob: string): LedgerRow {
+function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, ofJob: string): LedgerRow {
   const { event, chosen } = p;
   const rate = rateOf(w);
   const decided = w.applied?.provenance.get(event.key) ?? {};
@@ -133,7 +138,7 @@ function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, accepted: S
           verdict: stored.proof.verdict,
           score: stored.proof.score,
           findings: stored.proof.findings,
-          stale: !proofHolds(w, stored, accepted),
+          stale: !provenNow(w).has(event.key),
         }
       : null,
     look: lookOf(shot, standIn, `${ofJob} ${p.contenders.map((c) => fileMark(c.original)).join(' ')}`),

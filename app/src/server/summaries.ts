@@ -1,4 +1,4 @@
-import { countStates, countVerdicts, lengthOf, type PairState, recordSpan, type Shot, shotsByKey } from '@gemello/core';
+import { countStates, countVerdicts, lengthOf, type PairState, recordSpan, shotsByKey } from '@gemello/core';
 import { desc, eq, inArray, isNull, sql } from 'drizzle-orm';
 import type { JobCounts, JobSummary, RibbonSpan, StoredSummary } from '../contract';
 import { database, write } from './db/open';
@@ -122,14 +122,27 @@ function runsOf(parts: readonly (PairState | undefined)[]): { from: number; to: 
 
 /** How many events stand in each state, and how many proofs that hold came out how. */
 export function countsOf(w: Workspace): JobCounts {
-  const accepted = shotsByKey(w.conform);
-  const verdicts = w.pairings.map((p) => {
-    const stored = w.proofs.get(p.event.key);
-    return { verdict: stored && proofHolds(w, stored, accepted.get(p.event.key)) ? stored.proof.verdict : ('unchecked' as const) };
-  });
+  const proven = provenNow(w);
+  const verdicts = w.pairings.map(({ event }) => ({
+    verdict: (proven.has(event.key) && w.proofs.get(event.key)?.proof.verdict) || ('unchecked' as const),
+  }));
   return { states: countStates(w.pairings), verdicts: countVerdicts(verdicts) };
 }
 
-/** True while what a proof was made from is what stands now. */
-export const proofHolds = (w: Workspace, stored: { madeFrom: string }, shot: Shot | undefined): boolean =>
-  shot !== undefined && w.reference !== null && w.conform !== null && stored.madeFrom === proofMark(w.conform, shot, w.reference);
+/** Reckoned once for what a job is at a time: there may be ten thousand. */
+const proven = new WeakMap<Workspace, ReadonlySet<string>>();
+
+/** The events whose proof holds: what it was made from is what stands now. */
+export function provenNow(w: Workspace): ReadonlySet<string> {
+  const known = proven.get(w);
+  if (known) return known;
+  const { conform, reference } = w;
+  const found = new Set<string>();
+  if (conform && reference)
+    for (const [event, shot] of shotsByKey(conform)) {
+      const stored = w.proofs.get(event);
+      if (stored && stored.madeFrom === proofMark(conform, shot, reference)) found.add(event);
+    }
+  proven.set(w, found);
+  return found;
+}

@@ -147,7 +147,7 @@ const FULL = 'The disk that is written to is full. Make room on it, then go on; 
 
 const putDown = (row: TaskRow, why: TakenOut): Promise<void> =>
   why === 'pause'
-    ? update(row, { state: 'paused', message: '' }).then(() => void live.delete(row.id))
+    ? update(row, { state: 'paused', message: '' })
     : end(row, 'stopped', row.state === 'waiting' ? 'Stopped before it began' : stoppedText(row));
 
 const stoppedText = ({ options }: TaskRow): string =>
