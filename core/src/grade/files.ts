@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Cdl } from '../edit/model';
 import { escaped, type Node, parseXml } from '../xml';
+import { GRADE_WORDS } from './wording';
 
 const triple = z.tuple([z.number(), z.number(), z.number()]);
 const positiveTriple = z.tuple([z.number().min(0), z.number().min(0), z.number().min(0)]);
@@ -26,7 +27,7 @@ export interface NamedCdl {
  */
 export function readCdlFile(text: string): { grades: NamedCdl[]; problems: string[] } {
   const top = parseXml(text);
-  if ('fault' in top) return { grades: [], problems: [`It is not well-formed XML: ${top.fault} (line ${top.line}).`] };
+  if ('fault' in top) return { grades: [], problems: [GRADE_WORDS.brokenXml(top)] };
   const grades: NamedCdl[] = [];
   const problems: string[] = [];
   for (const node of corrections(top)) {
@@ -39,12 +40,9 @@ export function readCdlFile(text: string): { grades: NamedCdl[]; problems: strin
       saturation: numbers(inside(node, 'SatNode'), 'Saturation', [1])[0],
     });
     if (parsed.success) grades.push({ id, cdl: parsed.data });
-    else
-      problems.push(
-        `Correction "${id}" (line ${node.line}) has numbers out of range: slope, offset and power are three numbers each; slope, power and saturation are 0 or above.`,
-      );
+    else problems.push(GRADE_WORDS.outOfRange({ id, line: node.line }));
   }
-  if (grades.length === 0 && problems.length === 0) problems.push('No ColorCorrection was found in the file.');
+  if (grades.length === 0 && problems.length === 0) problems.push(GRADE_WORDS.noCorrection());
   return { grades, problems };
 }
 

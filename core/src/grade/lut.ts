@@ -1,3 +1,5 @@
+import { GRADE_WORDS } from './wording';
+
 /** A look-up table of colour as a `.cube` file holds it. */
 export interface Lut {
   readonly title: string;
@@ -29,34 +31,34 @@ export function readCube(text: string): Lut | { readonly fault: string } {
   for (const [i, raw] of lines.entries()) {
     const line = raw.trim();
     if (line === '' || line.startsWith('#')) continue;
-    const at = `Line ${i + 1}`;
+    const number = i + 1;
     const [word = '', ...rest] = line.split(/\s+/);
     const three = rest.map(Number);
     if (word === 'TITLE') title = line.slice(5).trim().replace(/^"|"$/g, '');
     else if (word === 'LUT_1D_SIZE' || word === 'LUT_3D_SIZE') {
       const dimensions = word === 'LUT_1D_SIZE' ? 1 : 3;
       const size = Number(rest[0]);
-      if (kind) return { fault: `${at} gives a second size.` };
+      if (kind) return { fault: GRADE_WORDS.secondSize({ line: number }) };
       if (!Number.isInteger(size) || size < 2 || size > LARGEST[dimensions])
-        return { fault: `${at}: a size of 2 to ${LARGEST[dimensions]} was expected, not ${rest[0] ?? 'nothing'}.` };
+        return { fault: GRADE_WORDS.impossibleSize({ line: number, most: LARGEST[dimensions], found: rest[0] ?? 'nothing' }) };
       kind = { dimensions, size };
       table = new Float32Array(3 * size ** dimensions);
     } else if (word === 'DOMAIN_MIN' || word === 'DOMAIN_MAX') {
-      if (!isTriple(three)) return { fault: `${at}: three numbers were expected after ${word}.` };
+      if (!isTriple(three)) return { fault: GRADE_WORDS.notThree({ line: number, word }) };
       if (word === 'DOMAIN_MIN') domainMin = three;
       else domainMax = three;
     } else if (/^[-+.\d]/.test(word)) {
       const entry = [Number(word), ...three];
-      if (!table) return { fault: `${at} is an entry, but no size came before it.` };
-      if (!isTriple(entry)) return { fault: `${at}: an entry is three numbers.` };
-      if (filled + 3 > table.length) return { fault: `${at} is one entry more than the size allows.` };
+      if (!table) return { fault: GRADE_WORDS.beforeSize({ line: number }) };
+      if (!isTriple(entry)) return { fault: GRADE_WORDS.brokenEntry({ line: number }) };
+      if (filled + 3 > table.length) return { fault: GRADE_WORDS.oneTooMany({ line: number }) };
       table.set(entry, filled);
       filled += 3;
-    } else if (!/^[A-Z_0-9]+$/.test(word)) return { fault: `${at} cannot be read: “${line.slice(0, 40)}”.` };
+    } else if (!/^[A-Z_0-9]+$/.test(word)) return { fault: GRADE_WORDS.unreadableLine({ line: number, text: line.slice(0, 40) }) };
   }
-  if (!kind || !table) return { fault: 'The file gives no size.' };
-  if (filled < table.length) return { fault: `${filled / 3} of ${table.length / 3} entries are there; the file is cut off.` };
-  if (domainMin.some((min, i) => min >= (domainMax[i] as number))) return { fault: 'The domain ends before it begins.' };
+  if (!kind || !table) return { fault: GRADE_WORDS.noSize() };
+  if (filled < table.length) return { fault: GRADE_WORDS.cutOff({ entries: filled / 3, expected: table.length / 3 }) };
+  if (domainMin.some((min, i) => min >= (domainMax[i] as number))) return { fault: GRADE_WORDS.emptyDomain() };
   return { title, ...kind, domainMin, domainMax, table };
 }
 

@@ -1,8 +1,8 @@
 import { type EditList, type ListEvent, type Notice, pictureTracks, type Track } from '../edit';
 import { lengthOf } from '../time';
-import { plural } from '../words';
 import { allTold, type NoticeLog, noticeLog, tell } from './notices';
 import { inPlainText } from './plain';
+import { LIST_WORDS } from './wording';
 
 /**
  * A list as it arrives, with what is said of every list whatever its format: that it is empty, that events overlap on
@@ -17,10 +17,8 @@ export function arrived(given: EditList): EditList {
   const pictures = pictureTracks(list).filter((t) => t.events.length > 0);
   const others = list.tracks.length - pictures.length;
   if (list.tracks.every((t) => t.events.length === 0)) {
-    if (!list.notices.some((n) => n.code === 'unreadable'))
-      say('lost', 'empty', null, 'No event of the list could be taken over; there is nothing to conform. Ask for the list again.');
-  } else if (pictures.length === 0)
-    say('lost', 'no-picture', null, `The list holds sound only, on ${plural(others, 'track')}; there is no picture to conform.`);
+    if (!list.notices.some((n) => n.code === 'unreadable')) say('lost', 'empty', null, LIST_WORDS.empty());
+  } else if (pictures.length === 0) say('lost', 'no-picture', null, LIST_WORDS.noPicture({ tracks: others }));
   for (const track of pictures) {
     // Of all that stand before it the one that lasts longest: it may be further back than the last.
     let running = track.events[0];
@@ -30,7 +28,12 @@ export function arrived(given: EditList): EditList {
           'changed',
           'overlap',
           event,
-          `${nameOf(event)} begins ${plural(running.record.out - event.record.in, 'frame')} before ${nameOf(running)} has ended, both on ${track.name}; the later one is shown.`,
+          LIST_WORDS.overlap({
+            event: nameOf(event),
+            frames: running.record.out - event.record.in,
+            running: nameOf(running),
+            track: track.name,
+          }),
         );
       if (!running || event.record.out > running.record.out) running = event;
     }
@@ -41,7 +44,7 @@ export function arrived(given: EditList): EditList {
       code: 'no-text',
       place: null,
       event: events[0] ?? null,
-      message: `Names or notes of ${plural(events.length, 'event')} or of the list held characters that are no text; those were left out.`,
+      message: LIST_WORDS.noTextLeftOut({ events: events.length }),
     });
   return log.told.length === 0 ? list : { ...list, notices: [...list.notices, ...allTold(log)] };
 }
@@ -61,7 +64,7 @@ function withFittingTransitions(list: EditList, log: NoticeLog): EditList {
       code: 'transition-too-long',
       place: event.line === null ? null : { line: event.line },
       event: event.key,
-      message: `${nameOf(event)} begins with a transition of ${join.duration} frames, longer than what it joins; it was cut to ${duration}.`,
+      message: LIST_WORDS.transitionTooLong({ event: nameOf(event), stated: join.duration, fitting: duration }),
     });
     return { ...event, transitionIn: duration > 0 ? { ...join, before: ahead, duration } : null };
   };

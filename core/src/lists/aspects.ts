@@ -1,14 +1,14 @@
 import { FILLING, type ListEvent, type Placement } from '../edit';
 import { equal, lengthOf, sameSpeed } from '../time';
 import { inSubstance } from './plain';
+import type { ASPECT_WORDS } from './wording';
 
 /** One thing that may differ between an event as it was meant and as it is read again. */
 export interface Aspect {
-  readonly code: string;
+  readonly code: keyof typeof ASPECT_WORDS;
   /** True for what changes without the picture changing, or is kept in its main part. */
   readonly mild?: true;
   readonly differs: (meant: ListEvent, found: ListEvent | null) => boolean;
-  readonly message: (events: string, title: string) => string;
 }
 
 /** Compares two events that were both read. */
@@ -63,31 +63,26 @@ export const ASPECTS: readonly Aspect[] = [
   {
     code: 'events',
     differs: (a, b) => b === null && a.kind !== 'black',
-    message: (n, t) => `${n} that ${t} cannot hold as they are.`,
   },
   {
     code: 'black',
     mild: true,
     differs: (a, b) => b === null && a.kind === 'black',
-    message: (n, t) => `${n} of black: ${t} leaves a gap there.`,
   },
   {
     code: 'record',
     differs: both((a, b) => a.record.in !== b.record.in || a.record.out !== b.record.out),
-    message: (n, t) => `${n} that stand elsewhere on the record in ${t}.`,
   },
   {
     code: 'kinds',
     differs: both((a, b) => a.kind !== b.kind),
-    message: (n, t) => `${n} such as titles, bars or generators: ${t} does not say what they are.`,
   },
-  { code: 'dissolves', differs: lostJoin('dissolve'), message: (n, t) => `${n} with a dissolve: ${t} has cuts only.` },
-  { code: 'wipes', differs: lostJoin('wipe'), message: (n, t) => `${n} with a wipe: ${t} has no wipes.` },
-  { code: 'keys', differs: lostJoin('key'), message: (n, t) => `${n} with a key: ${t} has none.` },
+  { code: 'dissolves', differs: lostJoin('dissolve') },
+  { code: 'wipes', differs: lostJoin('wipe') },
+  { code: 'keys', differs: lostJoin('key') },
   {
     code: 'transitions',
     differs: both(joinMoved),
-    message: (n, t) => `${n} whose transition begins or ends elsewhere, or leaves something else, in ${t}.`,
   },
   {
     code: 'wipe-looks',
@@ -96,106 +91,86 @@ export const ASPECTS: readonly Aspect[] = [
       const [x, y] = [a.transitionIn, b.transitionIn];
       return x?.type === 'wipe' && y?.type === 'wipe' && (Number(x.wipeCode) !== Number(y.wipeCode) || !same(x.look, y.look));
     }),
-    message: (n, t) => `${n} whose wipe has another pattern, direction or edge in ${t}.`,
   },
   {
     code: 'mixed-rates',
     differs: both((a, b) => !isMade(a) && !sameSpeed(a.sourceRate, b.sourceRate)),
-    message: (n, t) => `${n} at another rate than the cut: ${t} counts all at one rate.`,
   },
   {
     code: 'source',
     differs: both(sourceMoved),
-    message: (n, t) => `${n} that begin or end at another frame of their source in ${t}.`,
   },
   {
     code: 'source-counting',
     mild: true,
     differs: both((a, b) => !isMade(a) && sameSpeed(a.sourceRate, b.sourceRate) && a.sourceRate.dropFrame !== b.sourceRate.dropFrame),
-    message: (n, t) => `${n} whose source timecode is counted otherwise in ${t}: drop-frame or not.`,
   },
   {
     code: 'keyed-speed',
     mild: true,
     differs: both((a, b) => a.retime.kind === 'keyed' && !sameNumbers(keysInSource(a), keysInSource(b))),
-    message: (n, t) => `${n} whose speed changes on the way: ${t} gets the mean speed.`,
   },
   {
     code: 'speed',
     differs: both((a, b) => a.retime.kind !== 'keyed' && !same(a.retime, b.retime)),
-    message: (n, t) => `${n} with a speed that ${t} cannot say.`,
   },
   {
     code: 'rate-modes',
     mild: true,
     differs: both((a, b) => a.rateMode !== b.rateMode),
-    message: (n, t) => `${n} for which it was settled how another rate runs: ${t} does not say it.`,
   },
   {
     code: 'part-frames',
     mild: true,
     differs: both((a, b) => !equal(a.phase, b.phase)),
-    message: (n) =>
-      `${n} whose source begins on a part of a frame, as retimed ones do after a trim: single frames of them will show the one beside.`,
   },
   {
     code: 'placement',
     differs: both((a, b) => changing(a.placement) !== null && changing(b.placement) === null),
-    message: (n, t) => `${n} with another size or position: ${t} cannot say it.`,
   },
   {
     code: 'part-placement',
     differs: both((a, b) => changing(b.placement) !== null && !sameNumbers(changing(a.placement), changing(b.placement))),
-    message: (n, t) => `${n} whose size or position ${t} says in part only.`,
   },
   {
     code: 'cdl',
     differs: both((a, b) => !sameNumbers(a.cdl, b.cdl)),
-    message: (n, t) => `${n} with a CDL grade: ${t} has no place for it; send a .ccc beside it.`,
   },
   {
     code: 'switched-off',
     differs: both((a, b) => a.enabled !== b.enabled),
-    message: (n, t) => `${n} that are switched off: ${t} would show them.`,
   },
   {
     code: 'numbers',
     mild: true,
     differs: both((a, b) => a.number !== '' && a.number !== b.number),
-    message: (n, t) => `${n} with a number: ${t} does not number them so.`,
   },
   {
     code: 'links',
     mild: true,
     differs: both((a, b) => a.linked.length > b.linked.length),
-    message: (n, t) => `${n} linked with others: ${t} does not say what belongs together.`,
   },
   {
     code: 'reels',
     differs: both((a, b) => !isMade(a) && reelOf(a.reel) !== reelOf(b.reel)),
-    message: (n, t) => `${n} with a reel that ${t} cannot hold as it is.`,
   },
   {
     code: 'clip-names',
     differs: both((a, b) => inSubstance(a.clipName) !== inSubstance(b.clipName)),
-    message: (n, t) => `${n} with a clip name that ${t} cannot hold as it is.`,
   },
   {
     code: 'file-names',
     differs: both((a, b) => a.fileName !== b.fileName),
-    message: (n, t) => `${n} with a file name: ${t} has no place for it.`,
   },
   {
     code: 'places',
     mild: true,
     differs: both((a, b) => a.mediaPath !== '' && a.mediaPath !== b.mediaPath),
-    message: (n, t) => `${n} whose list says where the offline clip lay: ${t} does not.`,
   },
   {
     code: 'markers',
     mild: true,
     differs: (a, b) => a.markers.length > (b?.markers.length ?? 0) || (b !== null && !same(a.markers.map(atFrame), b.markers.map(atFrame))),
-    message: (n, t) => `${n} with markers that ${t} has no place for.`,
   },
   {
     code: 'marker-colours',
@@ -208,13 +183,11 @@ export const ASPECTS: readonly Aspect[] = [
           b.markers.map((m) => m.colour),
         ),
     ),
-    message: (n, t) => `${n} whose markers have another colour in ${t}.`,
   },
   {
     code: 'notes',
     mild: true,
     differs: (a, b) => lacking(a.notes.map(inSubstance), (b?.notes ?? []).map(inSubstance)),
-    message: (n, t) => `${n} with notes that ${t} has no place for.`,
   },
 ];
 

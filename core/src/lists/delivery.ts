@@ -3,6 +3,7 @@ import { formatRate, nominal, type Rate, sameSpeed } from '../time';
 import { type ListOptions, unreadableList } from './options';
 import { LIST_FORMATS, type ListFormat, recogniseList } from './registry';
 import { decodeListFile } from './text';
+import { LIST_WORDS } from './wording';
 
 /** A file as it was handed over. */
 export interface DeliveredFile {
@@ -32,7 +33,7 @@ export function readDelivery(given: readonly DeliveredFile[], options: ListOptio
   const read = given.map((file) => readOne(file, options));
   const files = read.map((r) => r.file);
   const [only] = read;
-  if (!only) return { list: unreadableList('none', 'No file was given.'), files };
+  if (!only) return { list: unreadableList('none', LIST_WORDS.noFile()), files };
   if (read.length === 1) return { list: only.list, files };
   const whole = read.filter((r) => r.list.tracks.length > 0);
   const rate = options.rate ?? highestRate(whole.map((r) => r.list.rate));
@@ -52,8 +53,8 @@ function readOne({ fileName, bytes }: DeliveredFile, options: ListOptions): { fi
   const first = text.split(/\r\n|\r|\n/).findIndex((l) => l.trim() !== '');
   const reason =
     first < 0
-      ? `${fileName} is empty.`
-      : `${fileName} is not a list Gemello knows. It reads ${LIST_FORMATS.map((f) => f.title).join(', ')}.`;
+      ? LIST_WORDS.emptyFile({ fileName })
+      : LIST_WORDS.unknownFile({ fileName, formats: LIST_FORMATS.map((f) => f.title).join(', ') });
   return { file, list: unreadableList('unknown', reason, first < 0 ? null : first + 1) };
 }
 
@@ -83,7 +84,11 @@ function stacked(lists: readonly EditList[], files: readonly ReadFile[]): EditLi
         place: null,
         event: null,
         part,
-        message: `${files[part]?.fileName} states ${formatRate(list.rate)}, the layer below it ${formatRate(base.rate)}; all are read at ${formatRate(base.rate)}.`,
+        message: LIST_WORDS.ratesDiffer({
+          fileName: files[part]?.fileName ?? '',
+          rate: formatRate(list.rate),
+          below: formatRate(base.rate),
+        }),
       });
   });
   // Keys say which of how many equals an event is, over all layers.

@@ -4,6 +4,7 @@ import { plural } from '../words';
 import { inPlainText } from './plain';
 import { lossesBetween } from './readback';
 import type { ListFormat } from './registry';
+import { ASPECT_WORDS, CARRYING_WORDS } from './wording';
 
 /**
  * What a format cannot carry of a list: it is written, read back and compared. The rate goes along where the format does
@@ -27,7 +28,7 @@ export function lossesOf(list: EditList, format: ListFormat, files: readonly Uin
 
 function textLosses({ events, changed }: ReturnType<typeof inPlainText>): Notice[] {
   if (!changed) return [];
-  const message = `Characters that are no text, in names or notes of ${plural(events.length, 'event')} or of the list: no list can hold them.`;
+  const message = CARRYING_WORDS.noText({ events: events.length });
   return [{ severity: 'changed', code: 'cannot-carry-no-text', place: null, event: events[0] ?? null, message }];
 }
 
@@ -44,7 +45,12 @@ function layoutLosses(list: EditList, laid: EditList, { title }: ListFormat): No
   const told: Notice[] = [];
   const given = new Map(list.tracks.flatMap((t) => t.events.map((e) => [e.key, e] as const)));
   const events = laid.tracks.flatMap((t) => t.events);
-  const tell = (severity: Notice['severity'], code: string, hit: readonly ListEvent[], message: (events: string) => string) => {
+  const tell = (
+    severity: Notice['severity'],
+    code: keyof typeof ASPECT_WORDS,
+    hit: readonly ListEvent[],
+    words: keyof typeof ASPECT_WORDS = code,
+  ) => {
     const [first] = hit;
     if (first)
       told.push({
@@ -52,14 +58,13 @@ function layoutLosses(list: EditList, laid: EditList, { title }: ListFormat): No
         code: `cannot-carry-${code}`,
         place: null,
         event: first.key,
-        message: message(plural(hit.length, 'event')),
+        message: ASPECT_WORDS[words](plural(hit.length, 'event'), title),
       });
   };
   tell(
     'lost',
     'early-transitions',
     events.filter((e) => e.transitionIn && e.transitionIn.duration !== given.get(e.key)?.transitionIn?.duration),
-    (n) => `${n} whose transition begins before the first frame of its source: in ${title} it begins with that frame.`,
   );
   tell(
     'changed',
@@ -74,20 +79,17 @@ function layoutLosses(list: EditList, laid: EditList, { title }: ListFormat): No
         e.transitionIn.before !== 0
       );
     }),
-    (n) =>
-      `${n} whose cut lies neither at the start, the middle nor the end of its transition: ${title} puts it in the middle, and the picture is the same.`,
   );
   tell(
     'lost',
     'mixed-rates',
     events.filter((e) => e.kind === 'clip' && !sameSpeed(e.sourceRate, given.get(e.key)?.sourceRate ?? e.sourceRate)),
-    (n) => `${n} at another rate than the cut: ${title} counts all at one rate; the labels of the source stay where that rate has them.`,
+    'laid-mixed-rates',
   );
   tell(
     'changed',
     'source-lengths',
     events.filter((e) => lengthened(e, given.get(e.key))),
-    (n) => `${n} whose source is longer or shorter than its speed asks for: ${title} says where it begins and how fast it runs.`,
   );
   const added = laid.tracks.length - list.tracks.length;
   if (added > 0)
@@ -96,7 +98,7 @@ function layoutLosses(list: EditList, laid: EditList, { title }: ListFormat): No
       code: 'cannot-carry-overlaps',
       place: null,
       event: null,
-      message: `Events that overlap on their track go to ${plural(added, 'further layer')}: in ${title} what stands on one track follows one another. Where the later one does not fill the frame, the earlier one shows behind it.`,
+      message: CARRYING_WORDS.overlaps({ layers: added, title }),
     });
   return told;
 }

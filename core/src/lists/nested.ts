@@ -1,6 +1,7 @@
 import { atRecordIn, trimmed } from '../conform';
 import type { ListEvent, Track } from '../edit';
 import { type FrameRange, type Frames, lengthOf, overlapOf, type Rate, sameSpeed } from '../time';
+import { LIST_WORDS } from './wording';
 
 /** How many events the nested cuts of a list may be opened into: a small file can nest many levels of many cuts. */
 export const MOST_OPENED = 10_000;
@@ -76,13 +77,12 @@ export function nestedNotice(name: string, opened: Opened | null): { code: 'nest
   if (!opened)
     return {
       code: 'nested',
-      message: `The nested cut "${name}" was kept as one event, since opening it would change the picture; open it in the editor's system to conform what is inside.`,
+      message: LIST_WORDS.nestedKept({ name }),
     };
   const count = opened.layers.reduce((sum, l) => sum + l.length, 0);
-  const lost = opened.lostTransitions > 0 ? ` ${opened.lostTransitions} transitions at its edges became cuts.` : '';
   return {
     code: 'nested-opened',
-    message: `The nested cut "${name}" was opened: ${count} events on ${opened.layers.length} layers.${lost}`,
+    message: LIST_WORDS.nestedOpened({ name, events: count, layers: opened.layers.length, transitions: opened.lostTransitions }),
   };
 }
 

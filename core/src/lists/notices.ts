@@ -1,4 +1,5 @@
 import type { Notice } from '../edit';
+import { LIST_WORDS } from './wording';
 
 /** Notices of one kind that are told one by one; what goes beyond is told as a number. */
 const MOST_OF_A_KIND = 500;
@@ -29,7 +30,7 @@ export function allTold<N extends Notice | Omit<Notice, 'event'>>({ told, kinds 
     .filter(({ count }) => count > MOST_OF_A_KIND)
     .map(({ count, last }) => ({
       ...last,
-      message: `${count - MOST_OF_A_KIND} more like those before; the last of them: ${last.message}`,
+      message: LIST_WORDS.more({ count: count - MOST_OF_A_KIND, last: last.message }),
     }));
   return [...told, ...closing];
 }

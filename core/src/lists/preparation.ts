@@ -1,6 +1,6 @@
 import { type EditList, type ListEvent, pictureTracks, type Track } from '../edit';
 import type { Frames } from '../time';
-import { form, plural } from '../words';
+import { PREPARATION_WORDS } from './wording';
 
 /** One thing that is usually cleaned up before a cut is sent, and was not. */
 export interface Unprepared {
@@ -37,51 +37,43 @@ export function checkPreparation(list: EditList, referenceEnd: Frames | null): U
   };
   const noted = (code: string) => list.notices.filter((n) => n.code === code).flatMap((n) => all.filter((e) => e.key === n.event));
 
-  say('gap', afterGaps(layers[0]), (n) => `${plural(n, 'gap')} on the main layer; the picture is black there.`);
-  say(
-    'overlap',
-    layers.flatMap(overlapping),
-    (n) => `${plural(n, 'event')} ${form(n, 'begins', 'begin')} before the one ahead has ended; the later one is shown.`,
-  );
+  say('gap', afterGaps(layers[0]), PREPARATION_WORDS.gap);
+  say('overlap', layers.flatMap(overlapping), PREPARATION_WORDS.overlap);
   if (layers.length > 1) {
     const above = layers.slice(1).flatMap((t) => t.events);
-    say('layers', above, (n) => `${plural(n, 'event')} on ${plural(layers.length - 1, 'layer')} above the main one.`);
+    say('layers', above, (n) => PREPARATION_WORDS.layers(n, layers.length - 1));
   }
-  say('nested', [...noted('nested'), ...noted('nested-opened')], (n) => {
-    const closed = noted('nested').length;
-    return `${plural(n, 'nested cut')}${closed > 0 ? `; what is inside ${closed} of them cannot be conformed from this list` : ', opened on arrival'}.`;
-  });
-  say('effect', noted('effect'), (n) => `${plural(n, 'event')} with effects that no conform carries.`);
+  say('nested', [...noted('nested'), ...noted('nested-opened')], (n) => PREPARATION_WORDS.nested(n, noted('nested').length));
+  say('effect', noted('effect'), PREPARATION_WORDS.effect);
   say(
     'switched-off',
     all.filter((e) => !e.enabled),
-    (n) => `${plural(n, 'event is', 'events are')} switched off.`,
+    PREPARATION_WORDS.switchedOff,
   );
   say(
     'title',
     all.filter((e) => e.kind === 'title'),
-    (n) => `${plural(n, 'title')} in the list; titles stay with the editor.`,
+    PREPARATION_WORDS.title,
   );
   say(
     'retimed-on-main-layer',
     main.filter((e) => e.retime.kind !== 'natural'),
-    (n) => `${plural(n, 'retimed shot')} on the main layer; on a layer of their own they are easier to find.`,
+    PREPARATION_WORDS.retimed,
   );
   say(
     'one-frame',
     all.filter((e) => e.record.out - e.record.in === 1),
-    (n) => `${plural(n, 'event')} of a single frame; often left over by accident.`,
+    PREPARATION_WORDS.oneFrame,
   );
-  say('duplicate-number', sharingNumbers(all), (n) => `${plural(n, 'event')} ${form(n, 'shares', 'share')} a number with another.`);
+  say('duplicate-number', sharingNumbers(all), PREPARATION_WORDS.duplicateNumber);
   if (referenceEnd !== null)
     say(
       'past-reference',
       all.filter((e) => e.record.out > referenceEnd),
-      (n) => `${plural(n, 'event')} ${form(n, 'runs', 'run')} past the end of the reference.`,
+      PREPARATION_WORDS.pastReference,
     );
   const sounds = list.tracks.length - layers.length;
-  if (sounds > 0)
-    found.push({ code: 'sound', events: [], message: `${plural(sounds, 'sound track')} in the list; picture alone is conformed.` });
+  if (sounds > 0) found.push({ code: 'sound', events: [], message: PREPARATION_WORDS.sound(sounds) });
   return found;
 }
 

@@ -4,6 +4,7 @@ import { plural } from '../words';
 import { ASPECTS, type Aspect } from './aspects';
 import { inSubstance } from './plain';
 import type { ListFormat } from './registry';
+import { ASPECT_WORDS, CARRYING_WORDS } from './wording';
 
 /** An event as it was to be written, and what was read of it again; null where nothing was. */
 interface Pair {
@@ -21,16 +22,16 @@ export function lossesBetween(meant: EditList, found: EditList, format: ListForm
     notices.push({ severity, code: `cannot-carry-${code}`, place: null, event, message });
   const ofFormat = found.notices.find((n) => n.code === 'unreadable');
   if (ofFormat) {
-    say('lost', 'list', `What was written could not be read again: ${ofFormat.message}`);
+    say('lost', 'list', CARRYING_WORDS.notReadBack({ fault: ofFormat.message }));
     return notices;
   }
   const { pairs, added } = paired(meant, found);
   for (const aspect of ASPECTS) {
     const hit = pairs.filter((p) => aspect.differs(p.meant, p.found));
     const [first] = hit;
-    if (first) say(severityOf(aspect), aspect.code, aspect.message(plural(hit.length, 'event'), format.title), first.meant.key);
+    if (first) say(severityOf(aspect), aspect.code, ASPECT_WORDS[aspect.code](plural(hit.length, 'event'), format.title), first.meant.key);
   }
-  if (added > 0) say('lost', 'added', `${plural(added, 'event')} more than the cut has: ${format.title} reads them where none were.`);
+  if (added > 0) say('lost', 'added', CARRYING_WORDS.added({ events: added, title: format.title }));
   for (const { severity, code, message } of ofTheList(meant, found, format)) say(severity, code, message);
   return notices;
 }
@@ -41,7 +42,11 @@ function ofTheList(meant: EditList, found: EditList, { title, name }: ListFormat
   const told: Pick<Notice, 'severity' | 'code' | 'message'>[] = [];
   const layers = filled(pictureTracks(meant)).length;
   if (filled(pictureTracks(found)).length < layers)
-    told.push({ severity: 'lost', code: 'layers', message: `${layers} layers: ${title} holds ${filled(pictureTracks(found)).length}.` });
+    told.push({
+      severity: 'lost',
+      code: 'layers',
+      message: CARRYING_WORDS.layers({ layers, title, held: filled(pictureTracks(found)).length }),
+    });
   const names = (list: EditList) =>
     filled(list.tracks)
       .map((t) => t.name)
@@ -50,25 +55,24 @@ function ofTheList(meant: EditList, found: EditList, { title, name }: ListFormat
     told.push({
       severity: 'changed',
       code: 'track-names',
-      message: `The names of tracks: ${names(meant)} come back as ${names(found) || 'none'}.`,
+      message: CARRYING_WORDS.trackNames({ meant: names(meant), found: names(found) }),
     });
   if (meant.framing && JSON.stringify(meant.framing) !== JSON.stringify(found.framing))
-    told.push({ severity: 'changed', code: 'framing', message: `The raster of the cut: ${title} does not state it.` });
-  if (!sameSpeed(meant.rate, found.rate))
-    told.push({ severity: 'lost', code: 'rate', message: `The frame rate of the cut: ${title} states another.` });
+    told.push({ severity: 'changed', code: 'framing', message: CARRYING_WORDS.framing({ title }) });
+  if (!sameSpeed(meant.rate, found.rate)) told.push({ severity: 'lost', code: 'rate', message: CARRYING_WORDS.rate({ title }) });
   else if (meant.rate.dropFrame !== found.rate.dropFrame)
-    told.push({ severity: 'changed', code: 'counting', message: `Whether record timecode is drop-frame: ${title} does not state it.` });
+    told.push({ severity: 'changed', code: 'counting', message: CARRYING_WORDS.counting({ title }) });
   if (inSubstance(meant.title) !== inSubstance(found.title))
-    told.push({ severity: 'changed', code: 'title', message: `The title "${meant.title}": ${title} gives back "${found.title}".` });
+    told.push({ severity: 'changed', code: 'title', message: CARRYING_WORDS.title({ meant: meant.title, found: found.title, title }) });
   const kept = new Set(['', ...found.notes.map(inSubstance)]);
   const notes = meant.notes.filter((n) => !kept.has(inSubstance(n))).length;
-  if (notes > 0) told.push({ severity: 'changed', code: 'list-notes', message: `${plural(notes, 'note')} of the list as a whole.` });
+  if (notes > 0) told.push({ severity: 'changed', code: 'list-notes', message: CARRYING_WORDS.listNotes({ notes }) });
   const foreign = meant.tracks.flatMap((t) => t.events).filter((e) => e.metadata?.foreign === true).length;
   if (foreign > 0 && name !== meant.format)
     told.push({
       severity: 'lost',
       code: 'metadata',
-      message: `Metadata of ${plural(foreign, 'event')} that only ${meant.format} has a place for.`,
+      message: CARRYING_WORDS.metadata({ events: foreign, format: meant.format }),
     });
   return told;
 }

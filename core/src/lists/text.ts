@@ -1,5 +1,6 @@
 import crc32 from 'crc-32';
 import { Unzip, UnzipInflate, zipSync } from 'fflate';
+import { LIST_WORDS } from './wording';
 
 /** The text of a list as it came, or why there is none. */
 export type ListText = { readonly text: string; readonly bundle: boolean } | { readonly problem: string };
@@ -17,7 +18,8 @@ const BUNDLED = 'content.otio';
  */
 export function decodeListFile(bytes: Uint8Array): ListText {
   if (bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2] === 3 && bytes[3] === 4) return unpacked(bytes);
-  if (bytes.length > LARGEST_LIST_TEXT) return { problem: tooLarge(bytes.length) };
+  if (bytes.length > LARGEST_LIST_TEXT)
+    return { problem: LIST_WORDS.tooLarge({ size: megabytes(bytes.length), most: megabytes(LARGEST_LIST_TEXT) }) };
   return { text: decoded(bytes), bundle: false };
 }
 
@@ -30,9 +32,6 @@ export function headOf(bytes: Uint8Array): string {
   const { parts, size } = unpackedUpTo(bytes, HEAD);
   return decoded(joined(parts, size)).slice(0, HEAD);
 }
-
-const tooLarge = (size: number) =>
-  `It is ${Math.round(size / 1024 / 1024)} MB long; lists above ${LARGEST_LIST_TEXT / 1024 / 1024} MB are not read. Is it a list at all?`;
 
 function decoded(bytes: Uint8Array): string {
   const [first, second] = bytes;
@@ -56,19 +55,19 @@ function unpacked(bytes: Uint8Array): ListText {
   const most = Math.min(LARGEST_LIST_TEXT, Math.max(ALWAYS_UNPACKED, bytes.length * MOST_TIMES_PACKED));
   const checksum = statedChecksum(bytes);
   const found = unpackedUpTo(bytes, most);
-  if (checksum === 'no directory') found.fault ??= 'its directory is missing';
+  if (checksum === 'no directory') found.fault ??= LIST_WORDS.noDirectory();
   const whole = found.fault === null && found.begun && found.size <= most ? joined(found.parts, found.size) : null;
-  if (whole && crc32.buf(whole) >>> 0 !== checksum) found.fault = 'its timeline does not have the checksum it should';
-  if (found.fault !== null)
-    return { problem: `The archive is not whole (${found.fault}). Ask for the file again; it may have been cut off.` };
-  if (!found.begun) return { problem: `It is an archive without ${BUNDLED}; only OpenTimelineIO bundles are read.` };
+  if (whole && crc32.buf(whole) >>> 0 !== checksum) found.fault = LIST_WORDS.otherChecksum();
+  if (found.fault !== null) return { problem: LIST_WORDS.brokenArchive({ fault: found.fault }) };
+  if (!found.begun) return { problem: LIST_WORDS.noBundle({ content: BUNDLED }) };
   if (!whole)
     return {
-      problem: `Its timeline unpacks to more than ${Math.round(most / 1024 / 1024)} MB from ${kilobytes(bytes.length)}; no list does. Ask for the file again.`,
+      problem: LIST_WORDS.tooLargeUnpacked({ most: megabytes(most), packed: kilobytes(bytes.length) }),
     };
   return { text: decoded(whole), bundle: true };
 }
 
+const megabytes = (size: number): number => Math.round(size / 1024 / 1024);
 const kilobytes = (size: number): string => `${Math.max(1, Math.round(size / 1024))} KB`;
 
 interface Unpacked {
@@ -104,7 +103,7 @@ function unpackedUpTo(bytes: Uint8Array, most: number): Unpacked {
   } catch (error) {
     fault ??= (error as Error).message;
   }
-  if (begun && !whole && size <= most) fault ??= 'its end is missing';
+  if (begun && !whole && size <= most) fault ??= LIST_WORDS.noEnd();
   return { parts, size, begun, fault };
 }
 

@@ -1,10 +1,10 @@
 import Papa from 'papaparse';
 import { type EditList, type ListEvent, type Notice, pictureTracks, recordSpan } from '../edit';
 import { canDropFrames, formatRate, relabel } from '../time';
-import { plural } from '../words';
 import { lossesOf } from './losses';
 import { type ShortReel, shortReels } from './reels';
 import type { ListFormat } from './registry';
+import { LIST_WORDS } from './wording';
 
 /** How a list is to be written. What is absent stays as it is in the cut. */
 export interface WriteOptions {
@@ -75,10 +75,7 @@ function arranged(given: EditList, options: WriteOptions): { list: EditList; ree
         const written = short.get(e.reel) ?? e.reel;
         return written === e.reel ? e : { ...e, reel: written, notes: [...e.notes, `ORIGINAL REEL: ${e.reel}`] };
       });
-      say(
-        'reels-shortened',
-        `${plural(reels.length, 'reel was', 'reels were')} shortened to ${options.reelLength} characters; a table of the originals goes with the list.`,
-      );
+      say('reels-shortened', LIST_WORDS.reelsShortened({ reels: reels.length, length: options.reelLength }));
     }
   }
   return { list, reels, notices };
@@ -93,7 +90,7 @@ const withEvents = (list: EditList, change: (event: ListEvent) => ListEvent): Ed
 function recounted(list: EditList, drop: boolean, say: (code: string, message: string) => void): EditList {
   if (list.rate.dropFrame === drop) return list;
   if (drop && !canDropFrames(list.rate)) {
-    say('drop-frame-impossible', `Drop-frame does not exist at ${formatRate(list.rate)}; record timecode stays non-drop.`);
+    say('drop-frame-impossible', LIST_WORDS.dropFrameImpossible({ rate: formatRate(list.rate) }));
     return list;
   }
   const rate = { ...list.rate, dropFrame: drop };

@@ -1,4 +1,5 @@
 import type { MeasuredChecksum, Original, StatedChecksum, Warning } from './model';
+import { ORIGINALS_WORDS } from './wording';
 
 /** The algorithms that manifests name and Gemello measures, as they are called in ASC MHL 2.0. */
 export const ALGORITHMS = ['xxh64', 'xxh3', 'xxh128', 'md5', 'sha1', 'c4'] as const;
@@ -47,10 +48,9 @@ export function checksumWarnings(o: Pick<Original, 'checksums' | 'measured'>): W
   const wrong = checkChecksums(o).filter((c) => c.result === 'differs');
   return [...new Set(wrong.map((c) => c.manifest))].map((manifest) => {
     const files = [...new Set(wrong.filter((c) => c.manifest === manifest).map((c) => c.file))];
-    const named = files.length === 1 ? files[0] : `${files.length} of its files, ${files[0]} first,`;
     return {
       code: 'checksum-differs',
-      message: `Its content is not what ${manifest} states: ${named} differs. The copy is damaged or was changed; copy it again from the card.`,
+      message: ORIGINALS_WORDS.checksumDiffers({ manifest, files }),
     };
   });
 }

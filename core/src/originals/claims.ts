@@ -1,6 +1,7 @@
 import { canDropFrames, type Frames, formatRate, isTimecode, parseRate, parseTimecode, type Rate, sameSpeed } from '../time';
 import type { Claim, Warning } from './model';
 import { looseReel } from './names';
+import { ORIGINALS_WORDS } from './wording';
 
 /**
  * What is taken for true of a clip where several sources speak. Sources are given in the order of
@@ -35,7 +36,7 @@ export function settleClaims(said: readonly Said[], rate: Rate, fallbackName: st
   const counted: Rate = { num: rate.num, den: rate.den, dropFrame: label !== undefined && canDropFrames(rate) && isDropFrame(label) };
 
   const warnings: Warning[] = [];
-  if (other) warnings.push(disagreement('rate', `The file runs at ${formatRate(rate)}, but ${other.origin} says ${other.value}.`));
+  if (other) warnings.push(disagreement('rate', ORIGINALS_WORDS.rate({ rate: formatRate(rate), other: other.origin, value: other.value })));
   if (label && labels.length > 1) warnings.push(...labelsAtOdds(label, labels, counted));
   if (reels.length > 1) warnings.push(...reelsAtOdds(reels));
   return {
@@ -73,13 +74,16 @@ function labelsAtOdds(taken: Said, labels: readonly Said[], rate: Rate): Warning
   const count = canDropFrames(rate) && others.find((c) => isDropFrame(c) !== isDropFrame(taken));
   if (count)
     warnings.push(
-      disagreement('drop-frame', `${taken.origin} counts ${rate.dropFrame ? 'in drop-frame' : 'non-drop'}, ${count.origin} does not.`),
+      disagreement('drop-frame', ORIGINALS_WORDS.counting({ taken: taken.origin, other: count.origin, dropFrame: rate.dropFrame })),
     );
   const start = parseTimecode(taken.value, rate);
   const other = others.find((c) => parseTimecode(c.value, rate) !== start);
   if (other)
     warnings.push(
-      disagreement('timecode', `${taken.origin} says ${taken.value}, ${other.origin} says ${other.value}; the first was taken.`),
+      disagreement(
+        'timecode',
+        ORIGINALS_WORDS.timecode({ taken: taken.origin, value: taken.value, other: other.origin, otherValue: other.value }),
+      ),
     );
   return warnings;
 }
@@ -89,7 +93,9 @@ function reelsAtOdds(reels: readonly Said[]): Warning[] {
   const taken = reels[0] as Said;
   const other = reels.find((c) => c.origin !== FOLDER && looseReel(c.value) !== looseReel(taken.value));
   if (!other) return [];
-  return [disagreement('reel', `${taken.origin} says reel ${taken.value}, ${other.origin} says ${other.value}; the first was taken.`)];
+  return [
+    disagreement('reel', ORIGINALS_WORDS.reel({ taken: taken.origin, value: taken.value, other: other.origin, otherValue: other.value })),
+  ];
 }
 
 const isZero = (label: Said) => /^[0:;.,]+$/.test(label.value.trim());
@@ -98,7 +104,7 @@ const isDropFrame = (label: Said) => /;\d+$/.test(label.value.trim());
 /** How the name of a clip's folder is called as a source. */
 export const FOLDER = 'the folder name';
 
-const disagreement = (what: string, sentence: string): Warning => ({
+const disagreement = (what: string, message: string): Warning => ({
   code: `${what}-disagrees`,
-  message: `${sentence} Choose which one is right on the page of the clip.`,
+  message,
 });

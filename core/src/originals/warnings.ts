@@ -2,6 +2,7 @@ import { framesPerDay, sameSpeed } from '../time';
 import { checksumWarnings, measuredContent } from './checksums';
 import type { Original, Warning } from './model';
 import { looksLikeProxy, namesReel } from './names';
+import { ORIGINALS_WORDS } from './wording';
 
 /**
  * Adds what can only be seen by comparing the originals with one another: a reel where every clip
@@ -17,8 +18,7 @@ export function withWarnings(originals: readonly Original[], proxyOf: ReadonlyMa
   const compared = proxyOf.size === 0 ? originals : originals.filter((o) => !proxyOf.has(o.path));
   for (const original of originals) warnAlone(original, warn);
   for (const original of compared)
-    if (looksLikeProxy(original.fileName))
-      warn(original, 'looks-like-proxy', "The name ends like a proxy's. Make sure it is not standing in for its original.");
+    if (looksLikeProxy(original.fileName)) warn(original, 'looks-like-proxy', ORIGINALS_WORDS.looksLikeProxy());
   for (const clips of groupBy(
     compared.filter((o) => o.kind !== 'still' && o.kind !== 'sound' && namesReel(o.reel)),
     (o) => o.reel,
@@ -39,35 +39,25 @@ type Warn = (original: Original, code: string, message: string) => void;
 function warnAlone(original: Original, warn: Warn): void {
   for (const { code, message } of checksumWarnings(original)) warn(original, code, message);
   if (original.kind === 'still') return;
-  if (!original.hasTimecode)
-    warn(
-      original,
-      'timecode-absent',
-      'The file carries no timecode. Only its name can speak for it; look for a sidecar or the card it came from.',
-    );
+  if (!original.hasTimecode) warn(original, 'timecode-absent', ORIGINALS_WORDS.timecodeAbsent());
   if (original.hasTimecode && original.start + original.frames > framesPerDay(original.rate))
-    warn(original, 'crosses-midnight', 'The clip runs past 24:00:00:00; timecodes after midnight start again at zero.');
+    warn(original, 'crosses-midnight', ORIGINALS_WORDS.crossesMidnight());
   if (original.pixelAspect !== null && Math.abs(original.pixelAspect - 1) > 0.001)
-    warn(
-      original,
-      'pixels-not-square',
-      `Its pixels are ${original.pixelAspect.toFixed(3)} times as wide as high; it is stretched when it is shown.`,
-    );
+    warn(original, 'pixels-not-square', ORIGINALS_WORDS.pixelsNotSquare({ aspect: original.pixelAspect.toFixed(3) }));
 }
 
 function warnReel(clips: readonly Original[], warn: Warn): void {
   warnUnlike(clips, warn);
   const timed = clips.filter((c) => c.hasTimecode);
   if (timed.length > 1 && timed.every((c) => c.start === 0))
-    for (const clip of timed)
-      warn(clip, 'reel-starts-at-zero', `Every clip of reel ${clip.reel} starts at 00:00:00:00, so timecode cannot tell them apart.`);
+    for (const clip of timed) warn(clip, 'reel-starts-at-zero', ORIGINALS_WORDS.reelStartsAtZero({ reel: clip.reel }));
   const inOrder = [...timed].sort((a, b) => a.start - b.start);
   inOrder.forEach((clip, index) => {
     const next = inOrder[index + 1];
     if (!next || clip.start === 0 || !sameSpeed(clip.rate, next.rate) || next.start >= clip.start + clip.frames) return;
     if (next.clipName.toLowerCase() === clip.clipName.toLowerCase()) return;
-    warn(clip, 'timecode-overlaps', `Its timecode overlaps ${next.fileName} on reel ${clip.reel}.`);
-    warn(next, 'timecode-overlaps', `Its timecode overlaps ${clip.fileName} on reel ${clip.reel}.`);
+    warn(clip, 'timecode-overlaps', ORIGINALS_WORDS.timecodeOverlaps({ fileName: next.fileName, reel: clip.reel }));
+    warn(next, 'timecode-overlaps', ORIGINALS_WORDS.timecodeOverlaps({ fileName: clip.fileName, reel: clip.reel }));
   });
 }
 
@@ -86,16 +76,10 @@ function warnNamesakes(clips: readonly Original[], warn: Warn): void {
       const other = copies.find((c) => c !== clip);
       if (!other) continue;
       const proven = measuredContent(clip) !== null && measuredContent(other) !== null;
-      const by = proven ? 'to the last byte, as was measured' : 'by size, head and tail; measure both to be sure';
-      warn(clip, 'same-content', `The same file lies at ${other.path}, ${by}. Either will do; the cut needs one.`);
+      warn(clip, 'same-content', ORIGINALS_WORDS.sameContent({ path: other.path, proven }));
     }
   if (contents.length > 1)
-    for (const clip of clips)
-      warn(
-        clip,
-        'same-name',
-        `${contents.length} different originals are called ${clip.clipName}. Look at them side by side before one is chosen.`,
-      );
+    for (const clip of clips) warn(clip, 'same-name', ORIGINALS_WORDS.sameName({ contents: contents.length, clipName: clip.clipName }));
 }
 
 /** Clips that look alike, told apart where their content was measured; one that was not goes with the first. */
@@ -135,13 +119,9 @@ function warnUnlike(clips: readonly Original[], warn: Warn): void {
   const model = clips[forms.indexOf(form ?? '')];
   clips.forEach((clip, i) => {
     if (usual !== null && rasters[i] !== usual)
-      warn(
-        clip,
-        'raster-unusual',
-        `It is ${rasters[i]} where the other clips of reel ${clip.reel} are ${usual}. Is it a proxy or an export?`,
-      );
+      warn(clip, 'raster-unusual', ORIGINALS_WORDS.rasterUnusual({ raster: rasters[i] ?? '', reel: clip.reel, usual }));
     if (form !== null && forms[i] !== form)
-      warn(clip, 'name-unusual', `The other clips of reel ${clip.reel} are called like ${model?.clipName}; was this file renamed?`);
+      warn(clip, 'name-unusual', ORIGINALS_WORDS.nameUnusual({ reel: clip.reel, like: model?.clipName ?? '' }));
   });
 }
 

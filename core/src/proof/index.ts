@@ -3,3 +3,4 @@ export * from './fingerprint';
 export * from './reframe';
 export * from './search';
 export * from './verdict';
+export * from './wording';

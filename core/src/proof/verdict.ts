@@ -17,7 +17,13 @@ export type Finding =
   | { readonly kind: 'reframed'; readonly scale: number; readonly x: number; readonly y: number; readonly rotation: number }
   /** `frames`: how many of those asked for the original lacks; left out when it has none of them. */
   | { readonly kind: 'picture-missing'; readonly frames?: Frames }
+  /** `why` is one of `CannotTell`, or what a file has against being read, in words. */
   | { readonly kind: 'cannot-tell'; readonly why: string };
+
+/** Why pictures cannot tell whether an event is right. */
+export type CannotTell = 'too-soft' | 'unlike' | 'still' | 'not-paired' | 'covered';
+
+export const cannotTell = (why: CannotTell): Finding => ({ kind: 'cannot-tell', why });
 
 /** The proof of one event. `score` is the correlation as conformed, -1..1, or null when unchecked. */
 export interface EventProof {
@@ -54,8 +60,8 @@ export const LINES = {
   detail: 4,
 } as const;
 
-const TOO_SOFT: Finding = { kind: 'cannot-tell', why: 'The picture is too soft to compare: compression weighs as much as what is in it.' };
-const UNLIKE: Finding = { kind: 'cannot-tell', why: 'The right picture seems to be there, but size, position or content differ.' };
+const TOO_SOFT = cannotTell('too-soft');
+const UNLIKE = cannotTell('unlike');
 const ANOTHER: Finding = { kind: 'wrong-picture', path: null, sourceStartFrame: null, sourceIn: null };
 
 /**
@@ -71,7 +77,7 @@ export function judge(alignment: Alignment, detail: number): { verdict: Verdict;
     if (sharpness < LINES.telling && isFlat(alignment))
       return {
         verdict: 'uncertain',
-        findings: [{ kind: 'cannot-tell', why: 'The picture hardly moves here, so a slip of a frame or more would not show.' }],
+        findings: [cannotTell('still')],
       };
     return { verdict: 'same', findings: [] };
   }
@@ -90,30 +96,6 @@ export function judgeStill(score: number, detail: number): { verdict: Verdict; f
 /** A picture that does not change with the offset: a still, or next to one. */
 function isFlat({ scores, best }: Alignment): boolean {
   return scores.filter((s) => Math.abs(s.offset - best.offset) <= 2).every((s) => best.score - s.score < LINES.telling);
-}
-
-const frameCount = (n: number) => `${n} ${n === 1 ? 'frame' : 'frames'}`;
-
-/** A finding in words for the person at the desk. */
-export function describeFinding(finding: Finding): string {
-  switch (finding.kind) {
-    case 'slipped':
-      return finding.frames > 0
-        ? `Slipped: the reference shows the source ${frameCount(finding.frames)} later`
-        : `Slipped: the reference shows the source ${frameCount(-finding.frames)} earlier`;
-    case 'wrong-picture':
-      return finding.path
-        ? `Another picture: the reference shows ${finding.path.split('/').pop()}${finding.sourceIn ? ` from ${finding.sourceIn}` : ''}`
-        : 'Another picture, found in none of the originals';
-    case 'reframed':
-      return `Reframed: the reference shows it at ${Math.round(finding.scale * 100)} %, moved by ${Math.round(finding.x * 100)} % and ${Math.round(finding.y * 100)} % of the frame`;
-    case 'picture-missing':
-      return finding.frames === undefined
-        ? 'The original has none of the frames that are asked for'
-        : `Picture missing: the original lacks ${frameCount(finding.frames)} of those the reference shows`;
-    case 'cannot-tell':
-      return finding.why;
-  }
 }
 
 /** How many events have each verdict. */

@@ -4,6 +4,7 @@ import { framesUnder, headFrames, neededFrames, shotsByKey } from '../conform';
 import type { Cdl, EditList, ListEvent } from '../edit';
 import { missingInside, type Original, withoutExtension } from '../originals';
 import { type FrameRange, type Frames, formatTimecode, formatTimeOfDay, inDay, type Rate, sameSpeed } from '../time';
+import { RETURN_WORDS } from './wording';
 
 /** One clip to render. Frames count from 0 in the original; `given` is half-open. */
 export interface ReturnClip {
@@ -59,7 +60,7 @@ export function planReturn(list: EditList, conform: Conform, options: ReturnOpti
         warnings.push({
           event: event.key,
           code: 'not-paired',
-          message: `Event ${event.number} (${event.clipName || event.reel}) has no accepted original and is not rendered; the list keeps what the editor had.`,
+          message: RETURN_WORDS.notPaired({ number: event.number, name: event.clipName || event.reel }),
         });
         return event;
       }
@@ -95,13 +96,13 @@ function clipOf(shot: Shot, frames: Needed, fileName: string, handles: Frames): 
 
 function handleWarnings(clip: ReturnClip, original: Original, handles: Frames): ReturnPlan['warnings'] {
   const missing = Math.max(0, -clip.headHandle) + Math.max(0, -clip.tailHandle);
-  const who = `Event ${clip.number} (${clip.fileName})`;
+  const who = { number: clip.number, fileName: clip.fileName };
   if (missing > 0)
     return [
       {
         event: clip.event,
         code: 'frames-missing',
-        message: `${who} lacks ${missing} frames that the cut shows; the original ends before them.`,
+        message: RETURN_WORDS.framesMissing({ ...who, frames: missing }),
       },
     ];
   const inside = missingInside(original, clip.given);
@@ -110,7 +111,7 @@ function handleWarnings(clip: ReturnClip, original: Original, handles: Frames): 
       {
         event: clip.event,
         code: 'frames-missing',
-        message: `${who} lacks ${inside} numbered frames inside; each is filled with the picture before it. Copy the folder again to have them.`,
+        message: RETURN_WORDS.framesMissingInside({ ...who, frames: inside }),
       },
     ];
   if (clip.headHandle < handles || clip.tailHandle < handles)
@@ -118,7 +119,7 @@ function handleWarnings(clip: ReturnClip, original: Original, handles: Frames): 
       {
         event: clip.event,
         code: 'short-handles',
-        message: `${who} has ${clip.headHandle} frames of handle at the head and ${clip.tailHandle} at the tail, where the original ends.`,
+        message: RETURN_WORDS.shortHandles({ ...who, head: clip.headHandle, tail: clip.tailHandle }),
       },
     ];
   return [];

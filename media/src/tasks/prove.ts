@@ -1,6 +1,7 @@
 import {
   type Area,
   align,
+  cannotTell,
   correlate,
   detailOf,
   type EventProof,
@@ -223,11 +224,8 @@ function sharperDetail(
 
 function reasonNotToCheck(shot: Shot, framesToCompare: number): Finding[] | null {
   if (shot.exempt && !shot.original) return [];
-  if (!shot.original) return [{ kind: 'cannot-tell', why: 'No original is paired with this event.' }];
-  if (framesToCompare === 0)
-    return [
-      { kind: 'cannot-tell', why: 'It never stands alone in the picture within the reference: a transition or another layer covers it.' },
-    ];
+  if (!shot.original) return [cannotTell('not-paired')];
+  if (framesToCompare === 0) return [cannotTell('covered')];
   return null;
 }
 

@@ -1,5 +1,6 @@
 import { canDropFrames, formatRate, isDropLabel, RATES, type Rate } from '../../time';
 import type { PlacedLine } from './grammar';
+import { EDL_WORDS } from './wording';
 
 /** How the labels of a list are counted, and what is to be said of that. */
 export interface Counting {
@@ -45,24 +46,13 @@ export function countingOf(labels: Labels, given: Rate | undefined): Counting {
     say(
       'rate-assumed',
       null,
-      drops
-        ? `The list does not state its frame rate, but its timecode is drop-frame, which only 29.97 and 59.94 have; ${formatRate(counted)} was taken. Set the rate if that is wrong: every number depends on it.`
-        : `The list does not state its frame rate; ${formatRate(counted)} was assumed from its timecodes. Set the rate if that is wrong: every number depends on it.`,
+      drops ? EDL_WORDS.dropRateAssumed({ rate: formatRate(counted) }) : EDL_WORDS.rateAssumed({ rate: formatRate(counted) }),
     );
-  if (fcm?.dropFrame && !canDropFrames(rate))
-    say('drop-frame-impossible', fcm.at, `The list asks for drop-frame, which does not exist at ${formatRate(rate)}; counted as non-drop.`);
+  if (fcm?.dropFrame && !canDropFrames(rate)) say('drop-frame-impossible', fcm.at, EDL_WORDS.dropFrameAsked({ rate: formatRate(rate) }));
   else if (!fcm && semicolonAt !== null && !canDropFrames(rate))
-    say(
-      'drop-frame-impossible',
-      semicolonAt,
-      `Timecodes with a semicolon are drop-frame, which does not exist at ${formatRate(rate)}; counted as non-drop. Is the rate right?`,
-    );
+    say('drop-frame-impossible', semicolonAt, EDL_WORDS.semicolonsImpossible({ rate: formatRate(rate) }));
   if (fcm && !fcm.dropFrame && semicolonAt !== null && canDropFrames(rate))
-    say(
-      'counting-contradicts',
-      semicolonAt,
-      'The list says NON-DROP FRAME but writes record timecodes with a semicolon, as drop-frame; counted as non-drop.',
-    );
+    say('counting-contradicts', semicolonAt, EDL_WORDS.countingContradicts());
   return { rate: counted, notices };
 }
 

@@ -3,6 +3,7 @@ import { decimalOf, formatRate, fraction, fractionOf, framesPerSecond, lengthOf,
 import { sourceBetween } from '../midnight';
 import { type Draft, named, type Reading, say } from './draft';
 import type { MotionLine } from './grammar';
+import { EDL_WORDS } from './wording';
 
 export const REVERSE: Retime = { kind: 'constant', speed: fraction(-1) };
 
@@ -18,7 +19,7 @@ export function takeMotion(r: Reading, line: MotionLine, at: number): void {
       'lost',
       'motion-without-event',
       at,
-      `A speed (M2 ${line.framesPerSecond} at ${line.timecode}) for reel ${line.reel || '(none)'} stands with no event of that reel that was read; it was left out.`,
+      EDL_WORDS.motionWithoutEvent({ framesPerSecond: line.framesPerSecond, timecode: line.timecode, reel: line.reel || '(none)' }),
     );
     return;
   }
@@ -29,7 +30,13 @@ export function takeMotion(r: Reading, line: MotionLine, at: number): void {
       'changed',
       'speed-twice',
       at,
-      `${named(target)} is given two speeds, in lines ${target.motionAt} and ${at}; the later one, ${line.framesPerSecond} frames a second at ${formatRate(r.rate)}, was taken.`,
+      EDL_WORDS.speedTwice({
+        event: named(target),
+        motionAt: target.motionAt,
+        at,
+        framesPerSecond: line.framesPerSecond,
+        rate: formatRate(r.rate),
+      }),
       target,
     );
   target.retime = retime;

@@ -9,6 +9,7 @@ import { type Draft, excerpt, keepNote, named, newDraft, type Reading, say, unsa
 import { type EventLine, linesOf, type PlacedLine } from './grammar';
 import { REVERSE, takeMotion } from './motion';
 import { NO_NAMES, namesComeFirst, settleSides, takeComment, withNamesOf } from './remarks';
+import { EDL_WORDS } from './wording';
 
 /**
  * Reads a CMX 3600 style edit list. Never throws on content: broken lines become notices with their line number and the
@@ -45,16 +46,14 @@ export function readEdl(text: string, options: ListOptions = {}): EditList {
     longReels: new Map(),
   };
   for (const { code, at, message } of counting.notices) say(r, 'changed', code, at, message);
-  if (r.namesFirst)
-    say(r, 'kept', 'names-first', null, 'Clip names stand before the events they speak of, throughout the list; they were read so.');
+  if (r.namesFirst) say(r, 'kept', 'names-first', null, EDL_WORDS.namesFirst());
   for (const line of linesOf(text)) take(r, line);
   closeOutgoing(r);
   // Of comments that stand first, those after the last event speak of none.
   r.current = null;
   takeWaiting(r);
   const letGo = r.unknown - MOST_UNKNOWN;
-  if (letGo > 0)
-    say(r, 'lost', 'unknown-lines', null, `${letGo} more lines that Gemello does not know were left out. Is this an edit list?`);
+  if (letGo > 0) say(r, 'lost', 'unknown-lines', null, EDL_WORDS.unknownLinesLeftOut({ count: letGo }));
   for (const draft of r.drafts) settleSides(r, draft);
   for (const draft of r.drafts) finish(r, draft);
   for (const draft of r.leftOut) r.notes.push(...draft.said.map((text) => `${named(draft)}, left out: ${text}`));
@@ -99,7 +98,7 @@ function take(r: Reading, { line, at }: PlacedLine): void {
       return;
     case 'unknown':
       if (++r.unknown > MOST_UNKNOWN) return;
-      say(r, 'kept', 'unknown-line', at, `A line Gemello does not know was kept as a note: "${excerpt(line.text)}".`, r.current);
+      say(r, 'kept', 'unknown-line', at, EDL_WORDS.unknownLine({ text: excerpt(line.text) }), r.current);
       if (r.current?.leftOut) r.current.said.push(line.text);
       keepNote(r, line.text);
   }
@@ -107,13 +106,7 @@ function take(r: Reading, { line, at }: PlacedLine): void {
 
 /** The comments of a broken event line are that event's, and never those of the one before it. */
 function takeBroken(r: Reading, text: string, at: number): void {
-  say(
-    r,
-    'unreadable',
-    'broken-line',
-    at,
-    `This line looks like an event but could not be read: "${excerpt(text)}". The rest of the list was read without it.`,
-  );
+  say(r, 'unreadable', 'broken-line', at, EDL_WORDS.brokenLine({ text: excerpt(text) }));
   if (/^M2\b/i.test(text)) return;
   closeOutgoing(r);
   leaveOut(r, newDraft({ ...NO_LINE, number: /^\d+/.exec(text)?.[0] ?? '' }, at, 'clip', r.rate, NOWHERE, NOWHERE));
@@ -166,15 +159,7 @@ function takeEvent(r: Reading, line: EventLine, at: number): void {
   if (line.join !== 'cut') join(r, draft, outgoing);
   // Of a transition without a length both lines are one cut.
   else if (outgoing && (!line.lengthless || outgoing.number !== draft.number)) closeOutgoing(r, outgoing);
-  if (line.lengthless)
-    say(
-      r,
-      'changed',
-      'transition-without-length',
-      at,
-      `${named(line)} begins with a transition of no length; it was read as a cut.`,
-      draft,
-    );
+  if (line.lengthless) say(r, 'changed', 'transition-without-length', at, EDL_WORDS.transitionWithoutLength({ event: named(line) }), draft);
   r.drafts.push(draft);
   r.current = draft;
   draft.side = line.join === 'cut' ? 'to' : 'from';
@@ -191,7 +176,7 @@ function closeOutgoing(r: Reading, outgoing: Draft | null = r.outgoing): void {
   r.outgoing = null;
   if (!outgoing) return;
   r.leftOut.push(outgoing);
-  say(r, 'lost', 'zero-length', outgoing.line, `${named(outgoing)} has no length and begins no transition; it was left out.`);
+  say(r, 'lost', 'zero-length', outgoing.line, EDL_WORDS.neitherLengthNorTransition({ event: named(outgoing) }));
 }
 
 /** Events further back than this are not what a transition leaves. */
@@ -228,7 +213,7 @@ function join(r: Reading, draft: Draft, outgoing: Draft | null): void {
       'changed',
       'outgoing-differs',
       outgoing.line,
-      `${named(draft)} leaves reel ${leaves}, but the event before it is of reel ${from.lines.reel || '(none)'}; that event is what is seen.`,
+      EDL_WORDS.otherReelLeft({ event: named(draft), leaves, reel: from.lines.reel || '(none)' }),
       draft,
     );
 }
@@ -257,15 +242,9 @@ function draftOf(r: Reading, line: EventLine, at: number, record: FrameRange): D
   const name = named(line);
   if (record.out < record.in || (record.out === record.in && line.join !== 'cut')) {
     draft.leftOut = true;
-    if (record.out === record.in) say(r, 'lost', 'zero-length', at, `${name} has no length on the record; it was left out.`);
+    if (record.out === record.in) say(r, 'lost', 'zero-length', at, EDL_WORDS.noLength({ name }));
     else
-      say(
-        r,
-        'unreadable',
-        'record-backwards',
-        at,
-        `${name} ends on the record before it begins (${line.recordIn} to ${line.recordOut}); it was left out. Ask for the list again or correct the line.`,
-      );
+      say(r, 'unreadable', 'record-backwards', at, EDL_WORDS.recordBackwards({ name, recordIn: line.recordIn, recordOut: line.recordOut }));
     return draft;
   }
   const impossible = labels.find((l) => l?.impossible)?.impossible;
@@ -275,11 +254,11 @@ function draftOf(r: Reading, line: EventLine, at: number, record: FrameRange): D
       'changed',
       `timecode-${impossible}`,
       at,
-      `${name} has a timecode that cannot exist at ${formatRate(r.rate)}${impossible === 'dropped-label' ? ' (drop-frame skips it)' : ''}; is the rate right? It was counted on.`,
+      EDL_WORDS.impossibleTimecode({ name, rate: formatRate(r.rate), dropped: impossible === 'dropped-label' }),
       draft,
     );
-  if (draft.channels.length === 0) say(r, 'lost', 'no-channel', at, `${name} is on no channel; it was left out.`);
-  if (line.reel === '') say(r, 'changed', 'no-reel', at, `${name} names no reel; it can be matched by its name and timecode only.`, draft);
+  if (draft.channels.length === 0) say(r, 'lost', 'no-channel', at, EDL_WORDS.noChannel({ name }));
+  if (line.reel === '') say(r, 'changed', 'no-reel', at, EDL_WORDS.noReel({ name }), draft);
   draft.backwards = backwards;
   return draft;
 }
@@ -290,29 +269,15 @@ function finish(r: Reading, draft: Draft): void {
   const name = named(draft);
   if (draft.kind === 'clip' && !draft.kindSaid && (draft.saysTitle || (draft.reel !== '' && seemsMade(draft.reel, draft.clipName)))) {
     draft.kind = 'title';
-    say(r, 'kept', 'title', draft.line, `${name} is a title ("${draft.clipName}"); it has no camera original and needs none.`, draft);
+    say(r, 'kept', 'title', draft.line, EDL_WORDS.title({ name, clipName: draft.clipName }), draft);
   }
   if (draft.backwards) settleBackwards(r, draft);
   const [source, record] = [lengthOf(draft.source), lengthOf(draft.record)];
   if (draft.kind === 'clip' && draft.retime.kind === 'natural' && source !== record)
-    say(
-      r,
-      'changed',
-      'length-differs',
-      draft.line,
-      `${name} takes ${source} frames of source for ${record} frames of record and states no speed; ${record} frames from its source in are used.`,
-      draft,
-    );
+    say(r, 'changed', 'length-differs', draft.line, EDL_WORDS.lengthDiffers({ name, source, record }), draft);
   const join = draft.transitionIn;
   if (join && join.duration > record) {
-    say(
-      r,
-      'changed',
-      'transition-too-long',
-      draft.line,
-      `${name} begins with a transition of ${join.duration} frames but lasts only ${record}; the transition was cut to that.`,
-      draft,
-    );
+    say(r, 'changed', 'transition-too-long', draft.line, EDL_WORDS.transitionTooLong({ name, duration: join.duration, record }), draft);
     draft.transitionIn = { ...join, duration: record };
   }
 }
@@ -322,8 +287,7 @@ function settleBackwards(r: Reading, draft: Draft): void {
   if (draft.motionAt !== null && speedOf(draft.retime) <= 0) return;
   const forward = draft.motionAt !== null;
   if (!forward) draft.retime = REVERSE;
-  const how = forward ? 'but its speed (M2) runs forward, which was taken' : 'it was read as running in reverse';
-  say(r, 'changed', 'source-backwards', draft.line, `${named(draft)} has its source out before its source in; ${how}.`, draft);
+  say(r, 'changed', 'source-backwards', draft.line, EDL_WORDS.sourceBackwards({ event: named(draft), forward }), draft);
 }
 
 function assemble(r: Reading): EditList {
@@ -361,7 +325,7 @@ function trackFrom(r: Reading, name: string, drafts: Draft[], places: Map<Draft,
         'changed',
         'transition-from-nothing',
         draft.line,
-        `${named(draft)} begins with a ${draft.transitionIn?.type}, but nothing stands before it; it comes from black.`,
+        EDL_WORDS.transitionFromNothing({ event: named(draft), type: draft.transitionIn?.type ?? 'transition' }),
         draft,
       );
     if (!places.has(draft)) places.set(draft, place);

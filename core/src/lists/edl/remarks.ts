@@ -4,6 +4,7 @@ import { beyondName, fileNameOfUrl } from '../paths';
 import { type Comment, readComment, saysTitle, withGrade } from './comments';
 import { type Draft, excerpt, keepNote, named, type Reading, type Side, say } from './draft';
 import type { Line } from './grammar';
+import { EDL_WORDS } from './wording';
 
 const NAMES: readonly Comment['kind'][] = ['from-clip', 'to-clip', 'source-file', 'from-file', 'to-file'];
 
@@ -52,7 +53,7 @@ export function takeComment(r: Reading, text: string, at: number): void {
   if (!draft || !comment) {
     keepNote(r, text.trimEnd());
     if (draft && saysTitle(text.trim())) draft.saysTitle = true;
-    if (draft && !draft.leftOut) say(r, 'kept', 'comment', at, `A comment was kept as a note: "${excerpt(text)}".`, draft);
+    if (draft && !draft.leftOut) say(r, 'kept', 'comment', at, EDL_WORDS.comment({ text: excerpt(text) }), draft);
     return;
   }
   take(r, draft, comment, at);
@@ -122,9 +123,8 @@ function takeEffect(r: Reading, draft: Draft, name: string, at: number): void {
   keepNote(r, `EFFECT NAME: ${name}`);
   if (draft.leftOut) return;
   if (draft.transitionIn && !ORDINARY.test(name))
-    say(r, 'changed', 'transition-kind', at, `The transition "${excerpt(name)}" is shown as a ${draft.transitionIn.type}.`, draft);
-  else if (!draft.transitionIn)
-    say(r, 'lost', 'effect', at, `The effect "${excerpt(name)}" has no place in a conform; its name is kept as a note.`, draft);
+    say(r, 'changed', 'transition-kind', at, EDL_WORDS.transitionKind({ text: excerpt(name), type: draft.transitionIn.type }), draft);
+  else if (!draft.transitionIn) say(r, 'lost', 'effect', at, EDL_WORDS.effect({ text: excerpt(name) }), draft);
 }
 
 /**
@@ -157,7 +157,7 @@ export function settleSides(r: Reading, draft: Draft): void {
       'changed',
       'outgoing-differs',
       draft.line,
-      `${named(draft)} names another clip, file or grade for the shot it leaves than that event itself (${named(from)}, "${from.clipName}"); the event's own was kept.`,
+      EDL_WORDS.otherClipLeft({ event: named(draft), left: named(from), clipName: from.clipName }),
       from,
     );
   if (from.clipName === '') from.clipName = fromSide.clipName;

@@ -1,6 +1,7 @@
 import { type Frames, formatRate, framesPerSecond, nominal, RATES, type Rate, sameSpeed } from '../../time';
 import { checked, DEEPEST, itemSchema, type OtioObject, type OtioTime, schemaName } from './schema';
 import { frames, rateOf } from './times';
+import { OTIO_WORDS } from './wording';
 
 /** Below this a rate counts something else than the frames of a cut, such as seconds. */
 const SLOWEST = 10;
@@ -20,16 +21,15 @@ export function rateOfTimeline(
     const rate = given ?? RATES['24'];
     return {
       rate,
-      assumed: `Nothing in the file states a frame rate; ${formatRate(rate)} was assumed. Set the rate if that is wrong: every number depends on it.`,
+      assumed: OTIO_WORDS.rateAssumed({ rate: formatRate(rate) }),
     };
   }
   if (!first || clips.some((c) => sameSpeed(c, start))) return { rate: start, assumed: null };
   const alike = clips.find((c) => nominal(c) === nominal(start));
-  const said = `The start of the cut is counted at ${formatRate(start)}, but no clip is`;
-  if (alike) return { rate: alike, assumed: `${said}; ${formatRate(alike)}, the rate of its clips, was taken.` };
+  if (alike) return { rate: alike, assumed: OTIO_WORDS.rateOfClips({ start: formatRate(start), rate: formatRate(alike) }) };
   return {
     rate: start,
-    assumed: `${said}: the first is at ${formatRate(first)}. ${formatRate(start)} was taken for the cut. Set the rate if that is wrong.`,
+    assumed: OTIO_WORDS.rateOfStart({ start: formatRate(start), rate: formatRate(first) }),
   };
 }
 

@@ -47,6 +47,7 @@ import {
   warpSchema,
 } from './schema';
 import { added, exactly, frames, nearest, rateOf, timesText } from './times';
+import { OTIO_WORDS } from './wording';
 
 /** What the reading of one timeline carries along. */
 export interface Reading {
@@ -65,8 +66,7 @@ export function say(r: Reading, severity: Severity, code: string, at: object | n
 /** What Gemello itself wrote beside an object; what of that cannot be read is said. */
 export function readOwn(r: Reading, object: OtioObject, key: string | null): Own {
   const { own, wrong } = ownOf(object.metadata);
-  if (wrong.length > 0)
-    say(r, 'lost', 'broken-metadata', object, `What Gemello wrote beside it could not be read in full: ${wrong.join(', ')}.`, key);
+  if (wrong.length > 0) say(r, 'lost', 'broken-metadata', object, OTIO_WORDS.brokenMetadata({ wrong: wrong.join(', ') }), key);
   return own;
 }
 
@@ -180,21 +180,14 @@ function retimeOf(r: Reading, item: OtioItem, key: string): Retime {
   let warps = 0;
   for (const effect of (item.effects ?? []) as (OtioObject | null)[]) {
     if (!effect || !isWarp(effect)) {
-      say(r, 'kept', 'effect', effect, `The effect "${effectName(effect)}" is not in the conform; it goes out as it came.`, key);
+      say(r, 'kept', 'effect', effect, OTIO_WORDS.effect({ effect: effectName(effect) }), key);
       continue;
     }
     const warp = warpSchema.safeParse(effect);
     const scalar = schemaName(effect) === 'FreezeFrame' ? 0 : warp.data?.time_scalar;
     if (scalar === undefined || !canBeSpeed(scalar)) {
       const odd = oddNumber((effect as { time_scalar?: unknown }).time_scalar);
-      say(
-        r,
-        'lost',
-        'broken-warp',
-        effect,
-        `The speed of a clip is no number that can be${odd ? ` (${odd})` : ''}; natural speed was taken.`,
-        key,
-      );
+      say(r, 'lost', 'broken-warp', effect, OTIO_WORDS.brokenSpeed({ number: odd }), key);
       continue;
     }
     warps++;
@@ -204,7 +197,7 @@ function retimeOf(r: Reading, item: OtioItem, key: string): Retime {
   }
   if (keyed && warps === 1) return keyed;
   if (!canBeSpeed(decimalOf(speed))) {
-    say(r, 'lost', 'broken-warp', item, 'The speeds of a clip multiply to none that can be; natural speed was taken.', key);
+    say(r, 'lost', 'broken-warp', item, OTIO_WORDS.brokenSpeeds(), key);
     return NATURAL;
   }
   if (speed.num === 0) return { kind: 'freeze' };
@@ -245,7 +238,7 @@ function markersOf(r: Reading, item: OtioItem, range: OtioRange | null, begins: 
   return (item.markers ?? []).flatMap((object): Marker[] => {
     const parsed = markerSchema.safeParse(object);
     if (!parsed.success) {
-      say(r, 'lost', 'broken-marker', object, 'A marker could not be read; it goes out as it came.');
+      say(r, 'lost', 'broken-marker', object, OTIO_WORDS.brokenMarker());
       return [];
     }
     const at = exactly(parsed.data.marked_range.start_time, r.rate);
@@ -269,6 +262,6 @@ export function noteMarkers(r: Reading, object: OtioItem, where: string, first: 
     const at = first + frames(parsed.data.marked_range.start_time, r.rate) - start;
     const note = `${MARKER_NOTE}${where} at ${formatTimecode(at, r.rate)}: ${markerText(parsed.data)}`;
     r.notes.push(note);
-    say(r, 'kept', 'marker-elsewhere', marker, `A marker stands ${where} and on no clip; it is kept as a note of the list.`);
+    say(r, 'kept', 'marker-elsewhere', marker, OTIO_WORDS.markerElsewhere({ where }));
   }
 }

@@ -9,6 +9,7 @@ import { linesOf } from './lines';
 import { checked, DEEPEST, ownOf, schemaName, startSchema, timelineSchema } from './schema';
 import { stackOf } from './stack';
 import { rateOf } from './times';
+import { OTIO_WORDS } from './wording';
 
 /**
  * Reads OpenTimelineIO JSON. Record positions are exact times along each track from the timeline's
@@ -23,23 +24,19 @@ export function readOtio(text: string, options: ListOptions = {}): EditList {
   try {
     json = parseTimeline(text);
   } catch (error) {
-    return unreadableList(
-      'otio',
-      `This is not whole JSON (${(error as Error).message}). Ask for the file again; it may have been cut off.`,
-      lineOfFault(text, error as Error),
-    );
+    return unreadableList('otio', OTIO_WORDS.brokenJson({ message: (error as Error).message }), lineOfFault(text, error as Error));
   }
   const timelines = findTimelines(json);
   const chosen = timelines[options.sequence ?? 0] ?? timelines[0];
-  if (!chosen) return unreadableList('otio', 'The file holds no timeline, stack or track.');
+  if (!chosen) return unreadableList('otio', OTIO_WORDS.noTimeline());
   const timeline = checked(timelineSchema, chosen);
-  if ('wrong' in timeline) return unreadableList('otio', `The timeline lacks what it must have: ${timeline.wrong}.`);
+  if ('wrong' in timeline) return unreadableList('otio', OTIO_WORDS.brokenTimeline({ wrong: timeline.wrong }));
   const lines = linesOf(text, json);
   const list = listOf(timeline.data, options, lines);
   if (timelines.length < 2) return list;
   const sequences = timelines.map((t) => nameOf(t, options, lines));
   const others = sequences.filter((_, i) => timelines[i] !== chosen).map((s) => `"${s.name}"`);
-  const message = `The file holds ${timelines.length} timelines; "${list.title}" was read, and not ${others.join(', ')}.`;
+  const message = OTIO_WORDS.severalTimelines({ timelines: timelines.length, title: list.title, others: others.join(', ') });
   return {
     ...list,
     sequences,
@@ -89,14 +86,7 @@ function listOf(timeline: ReturnType<typeof timelineSchema.parse>, options: List
   const rate = options.rate ?? stated;
   const r: Reading = { rate: stated, log, notes: [...(own.notes ?? [])], lines };
   readOwn(r, timeline, null);
-  if (!start.success)
-    say(
-      r,
-      'unreadable',
-      'broken-start',
-      timeline,
-      'The start time of the cut could not be read; its first frame is taken for 00:00:00:00.',
-    );
+  if (!start.success) say(r, 'unreadable', 'broken-start', timeline, OTIO_WORDS.brokenStart());
   if (assumed && !options.rate) say(r, 'changed', 'rate-assumed', timeline, assumed);
   if (canDropFrames(stated) && own.dropFrame === undefined && !options.rate)
     say(
@@ -104,7 +94,7 @@ function listOf(timeline: ReturnType<typeof timelineSchema.parse>, options: List
       'changed',
       'counting-assumed',
       timeline,
-      `The format does not say whether timecode at ${formatRate(stated)} is drop-frame; non-drop was taken. Set the rate to ${formatRate({ ...stated, dropFrame: true })} if the labels are wrong.`,
+      OTIO_WORDS.countingAssumed({ rate: formatRate(stated), dropRate: formatRate({ ...stated, dropFrame: true }) }),
     );
   const first = startTime ? startOf(startTime, stated) : (labelOfTracks(stack, stated) ?? 0);
   const { tracks: read, strays } = stackOf(r, stack, first, 0);

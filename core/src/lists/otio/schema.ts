@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { fractionSchema, placementSchema, speedKeysSchema, wipeLookSchema } from '../../edit';
 import { cdlSchema } from '../../grade/files';
+import { OTIO_WORDS } from './wording';
 
 /** Nested stacks below this depth are not opened. */
 export const DEEPEST = 32;
@@ -72,7 +73,7 @@ export const timelineSchema = z.looseObject({ ...shared, global_start_time: z.un
  */
 export function checked<T>(schema: z.ZodType<T>, value: unknown): { readonly data: T } | { readonly wrong: string } {
   // Most that is no object of the format is none at first sight.
-  if (typeof (value as { OTIO_SCHEMA?: unknown } | null)?.OTIO_SCHEMA !== 'string') return { wrong: 'it does not say what it is' };
+  if (typeof (value as { OTIO_SCHEMA?: unknown } | null)?.OTIO_SCHEMA !== 'string') return { wrong: OTIO_WORDS.noSchema() };
   const parsed = schema.safeParse(value);
   if (parsed.success) return { data: value as T };
   const [issue] = parsed.error.issues;

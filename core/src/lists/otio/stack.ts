@@ -6,6 +6,7 @@ import { allTold, noticeLog, tell } from '../notices';
 import { eventOf, lengthOf, noteMarkers, type Reading, readOwn, say } from './item';
 import { checked, DEEPEST, itemSchema, type OtioItem, type OtioObject, schemaName, transitionSchema } from './schema';
 import { added, exactly, frames, nearest } from './times';
+import { OTIO_WORDS } from './wording';
 
 /** What stands among a stack's tracks or a track's items that takes no time and has no place in the model. */
 export interface Stray {
@@ -22,26 +23,20 @@ export function stackOf(r: Reading, stack: OtioObject, first: Frames, depth: num
   const tracks = (('data' in item && item.data.children) || []).flatMap((child, index): ReturnType<typeof trackOf>[] => {
     const parsed = checked(itemSchema, child);
     if ('wrong' in parsed) {
-      say(r, 'unreadable', 'broken-track', child, `Track ${index + 1} could not be read (${parsed.wrong}).`);
+      say(r, 'unreadable', 'broken-track', child, OTIO_WORDS.brokenTrack({ index: index + 1, wrong: parsed.wrong }));
       strays.push({ at: index, item: child });
       return [];
     }
     const alone = schemaName(child) !== 'Track';
     if (alone && decimalOf(lengthOf(parsed.data, r.rate) ?? ZERO) === 0) {
-      say(r, 'kept', 'unknown-schema', child, `${child.OTIO_SCHEMA} among the tracks is not in the conform; it goes out as it came.`);
+      say(r, 'kept', 'unknown-schema', child, OTIO_WORDS.strayAmongTracks({ schema: child.OTIO_SCHEMA }));
       strays.push({ at: index, item: child });
       return [];
     }
     const track: OtioItem = alone ? { OTIO_SCHEMA: 'Track.1', kind: 'Video', children: [child] } : parsed.data;
     if (!alone && track.kind !== 'Audio' && track.kind !== 'Video' && track.kind) {
       const name = `"${track.name ?? ''}" of the kind ${track.kind}`;
-      say(
-        r,
-        'lost',
-        'track-kind',
-        child,
-        `The track ${name} is neither picture nor sound; it is not in the conform and goes out as it came.`,
-      );
+      say(r, 'lost', 'track-kind', child, OTIO_WORDS.trackKind({ name }));
       strays.push({ at: index, item: child });
       return [];
     }
@@ -67,13 +62,7 @@ export function stackOf(r: Reading, stack: OtioObject, first: Frames, depth: num
  */
 function narrowed(r: Reading, track: Track, window: NonNullable<OtioItem['source_range']>, first: Frames): Track {
   if (window.start_time.value < 0) {
-    say(
-      r,
-      'kept',
-      'label-as-range',
-      null,
-      `The range of ${track.name} begins below zero; it was taken for a label of its start, and everything is shown.`,
-    );
+    say(r, 'kept', 'label-as-range', null, OTIO_WORDS.labelAsRange({ name: track.name }));
     return track;
   }
   const from = first + frames(window.start_time, r.rate);
@@ -81,13 +70,7 @@ function narrowed(r: Reading, track: Track, window: NonNullable<OtioItem['source
   if (events.length === 0) return track;
   const cut = track.events.length - events.length;
   if (cut > 0 || lostTransitions > 0)
-    say(
-      r,
-      'changed',
-      'window',
-      null,
-      `${track.name} is shown in part only: ${cut} events and ${lostTransitions} transitions outside were left out.`,
-    );
+    say(r, 'changed', 'window', null, OTIO_WORDS.shownInPart({ name: track.name, events: cut, transitions: lostTransitions }));
   return { ...track, events: events.map((e, i) => ({ ...e, key: `${track.name}/${i + 1}` })) };
 }
 
@@ -110,13 +93,7 @@ function trackOf(r: Reading, track: OtioItem, label: string, first: Frames, dept
     }
     const item = checked(itemSchema, child);
     if ('wrong' in item) {
-      say(
-        r,
-        'unreadable',
-        'broken-item',
-        child,
-        `An item on ${label} could not be read (${item.wrong}); what follows it ${untold ? 'keeps its place, which the length of the track gives' : 'may stand too early'}.`,
-      );
+      say(r, 'unreadable', 'broken-item', child, OTIO_WORDS.brokenItem({ track: label, wrong: item.wrong, placed: untold !== null }));
       strays.push({ at, item: child });
       position = added(position, untold ?? ZERO);
       continue;
@@ -130,16 +107,14 @@ function trackOf(r: Reading, track: OtioItem, label: string, first: Frames, dept
     if (schema === 'Gap') {
       noteMarkers(r, item.data, `in a gap of ${label}`, at);
       if (join) {
-        if (events.length > 0)
-          say(r, 'changed', 'transition-to-gap', child, `A transition on ${label} leads out of the picture; a black event carries it.`);
+        if (events.length > 0) say(r, 'changed', 'transition-to-gap', child, OTIO_WORDS.transitionToGap({ track: label }));
         if (!fadeOut(r, events, key, record, { ...join.transition, from }, { item: child, join: join.item }))
           gaps.push({ at, item: child });
       } else gaps.push({ at, item: child });
     } else if (record.out > record.in) {
       const event = eventOf(r, item.data, key, record, position);
       if (schema === 'Stack' || schema === 'Track') nests.push({ index: events.length, item: item.data });
-      else if (schema !== 'Clip')
-        say(r, 'kept', 'unknown-schema', child, `An item of the kind ${child.OTIO_SCHEMA} was kept as an event.`, key);
+      else if (schema !== 'Clip') say(r, 'kept', 'unknown-schema', child, OTIO_WORDS.keptAsEvent({ schema: child.OTIO_SCHEMA }), key);
       if (stated === null) sayNoRange(r, child, event.clipName, label, untold);
       events.push(
         join ? { ...event, transitionIn: { ...join.transition, from }, metadata: { ...event.metadata, join: join.item } } : event,
@@ -148,26 +123,17 @@ function trackOf(r: Reading, track: OtioItem, label: string, first: Frames, dept
       if (schema === 'Clip') {
         const name = typeof item.data.name === 'string' ? item.data.name : '';
         if (stated === null) sayNoRange(r, child, name, label, null);
-        else
-          say(r, 'lost', 'zero-length', child, `The clip "${name}" on ${label} has no length; it was left out, and goes out as it came.`);
-      } else
-        say(
-          r,
-          'kept',
-          'unknown-schema',
-          child,
-          `${child.OTIO_SCHEMA} on ${label} takes no time; it is not in the conform and goes out as it came.`,
-        );
+        else say(r, 'lost', 'zero-length', child, OTIO_WORDS.zeroLength({ name, track: label }));
+      } else say(r, 'kept', 'unknown-schema', child, OTIO_WORDS.takesNoTime({ schema: child.OTIO_SCHEMA, track: label }));
       strays.push({ at, item: child });
     }
     join = null;
     position = end;
   }
-  if (join) say(r, 'lost', 'transition-at-end', null, `The last transition on ${label} leads to nothing; a cut stands there.`);
+  if (join) say(r, 'lost', 'transition-at-end', null, OTIO_WORDS.transitionAtEnd({ track: label }));
   noteMarkers(r, track, `on the track ${label}`, first);
   const off = track.enabled === false;
-  if (off && events.length > 0)
-    say(r, 'changed', 'track-off', track, `${label} is switched off as a whole; its events are read as switched off.`);
+  if (off && events.length > 0) say(r, 'changed', 'track-off', track, OTIO_WORDS.trackOff({ track: label }));
   const { children: _, ...bare } = track;
   const metadata: Metadata = { track: bare, ...(gaps.length > 0 ? { gaps } : {}), ...(strays.length > 0 ? { strays } : {}) };
   const made: Track = {
@@ -204,10 +170,7 @@ function untoldLength(track: OtioItem, rate: Rate): Fraction | null {
 }
 
 function sayNoRange(r: Reading, at: object, name: string, label: string, untold: Fraction | null): void {
-  const known = untold
-    ? `its length, ${nearest(untold)} frames, is what the range of the track leaves for it`
-    : 'it was left out, and what follows on its track may stand too early';
-  say(r, 'lost', 'no-range', at, `The clip "${name}" on ${label} states no range and its media none; ${known}.`);
+  say(r, 'lost', 'no-range', at, OTIO_WORDS.noRange({ name, track: label, frames: untold ? nearest(untold) : null }));
 }
 
 /**
@@ -249,18 +212,18 @@ const blackEvent = (r: Reading, key: string, record: ListEvent['record']): ListE
 function transitionOf(r: Reading, object: OtioObject, label: string): Transition | null {
   const parsed = checked(transitionSchema, object);
   if ('wrong' in parsed) {
-    say(r, 'lost', 'broken-transition', object, `A transition on ${label} could not be read; a cut stands there.`);
+    say(r, 'lost', 'broken-transition', object, OTIO_WORDS.brokenTransition({ track: label }));
     return null;
   }
   const { in_offset, out_offset, transition_type: type, name } = parsed.data;
   const before = frames(in_offset, r.rate);
   const duration = before + frames(out_offset, r.rate);
   if (before < 0 || duration <= 0) {
-    say(r, 'lost', 'broken-transition', object, `A transition on ${label} has no length; a cut stands there.`);
+    say(r, 'lost', 'broken-transition', object, OTIO_WORDS.transitionWithoutLength({ track: label }));
     return null;
   }
   if (type && type !== 'SMPTE_Dissolve')
-    say(r, 'changed', 'transition-kind', object, `The transition "${name || type}" on ${label} is shown as a dissolve.`);
+    say(r, 'changed', 'transition-kind', object, OTIO_WORDS.transitionKind({ name: name || type, track: label }));
   const own = readOwn(r, object, null);
   return {
     type: own.type ?? 'dissolve',

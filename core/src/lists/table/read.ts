@@ -33,6 +33,7 @@ import { allTold, noticeLog, tell } from '../notices';
 import { type ListOptions, unreadableList } from '../options';
 import { beyondName, fileNameOfUrl } from '../paths';
 import { type ColumnMapping, guessMapping, isList } from './columns';
+import { TABLE_WORDS } from './wording';
 
 /**
  * Reads a list from a table with headings, separated by commas, semicolons or tabs (RFC 4180
@@ -43,14 +44,10 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
   const plain = text.replace(/^\uFEFF/, '');
   const [headings = []] = Papa.parse<string[]>(plain, { skipEmptyLines: 'greedy', preview: 1 }).data;
   if (headings.length > MOST_COLUMNS)
-    return unreadableList('table', `It has ${headings.length} columns; tables of more than ${MOST_COLUMNS} are no lists.`);
+    return unreadableList('table', TABLE_WORDS.tooWide({ headings: headings.length, most: MOST_COLUMNS }));
   const rows = Papa.parse<string[]>(plain, { skipEmptyLines: 'greedy' }).data.slice(1);
   const columns = options.columns ?? guessMapping(headings);
-  if (!isList(columns))
-    return unreadableList(
-      'table',
-      `No column for source in and out was found among: ${headings.slice(0, 12).join(', ')}. Say which columns they are.`,
-    );
+  if (!isList(columns)) return unreadableList('table', TABLE_WORDS.noSource({ headings: headings.slice(0, 12).join(', ') }));
   const places = new Map<keyof ColumnMapping, number>();
   for (const [field, heading] of Object.entries(columns)) places.set(field as keyof ColumnMapping, headings.indexOf(heading));
   const cellOf: CellOf = (cells, field) => (cells[places.get(field) ?? -1] ?? '').trim();
@@ -67,7 +64,7 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
       code: 'rate-assumed',
       place: null,
       event: null,
-      message: `A table does not state its frame rate; ${formatRate(rate)} was assumed. Set the rate if that is wrong.`,
+      message: TABLE_WORDS.rateAssumed({ rate: formatRate(rate) }),
     });
   const known = new Set(places.values());
   const records = recordSpans(rows, cellOf, rate);
@@ -82,7 +79,7 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
         'unreadable',
         'broken-row',
         row,
-        `Row ${row + 2} has no source in and out that could be read ("${cell('sourceIn')}", "${cell('sourceOut')}"); it was left out.`,
+        TABLE_WORDS.brokenRow({ row: row + 2, sourceIn: cell('sourceIn'), sourceOut: cell('sourceOut') }),
       );
       return;
     }
@@ -91,19 +88,17 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
     tracks.set(track, events);
     const span = records[row] ?? null;
     const stated = retimeOf(cell('speed'));
-    if (stated === null)
-      say('changed', 'speed', row, `Row ${row + 2} has a speed that is no number ("${cell('speed')}"); natural speed was taken.`);
+    if (stated === null) say('changed', 'speed', row, TABLE_WORDS.speed({ row: row + 2, speed: cell('speed') }));
     const pace = stated?.kind === 'constant' ? Math.max(1, Math.abs(decimalOf(stated.speed))) : 1;
     const { source, backwards } = sourceBetween(from, to, span ? Math.ceil(lengthOf(span) * pace) : Math.abs(to - from), sourceRate);
     const retime = stated ?? NATURAL;
     if (backwards && speedOf(retime) > 0) {
-      const how = retime.kind === 'natural' ? 'it was read as running in reverse' : 'but its speed runs forward, which was taken';
-      say('changed', 'source-backwards', row, `Row ${row + 2} has its source out before its source in; ${how}.`);
+      say('changed', 'source-backwards', row, TABLE_WORDS.sourceBackwards({ row: row + 2, forward: retime.kind !== 'natural' }));
     }
     const recordIn = span?.in ?? events.at(-1)?.record.out ?? 0;
     const record = span && span.out > span.in ? span : { in: recordIn, out: recordIn + recordLength(lengthOf(source), retime) };
     if (span && span.out < span.in) {
-      say('unreadable', 'record-backwards', row, `Row ${row + 2} ends on the record before it begins; it was left out.`);
+      say('unreadable', 'record-backwards', row, TABLE_WORDS.recordBackwards({ row: row + 2 }));
       return;
     }
     const fileName = fileNameOfUrl(cell('fileName'));

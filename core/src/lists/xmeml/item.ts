@@ -30,6 +30,7 @@ import { foreignEffects, type Speed, speedAt } from './effects';
 import { brokenKeysOf, curvesOf, placementOf } from './placement';
 import { fileClock, type ItemRates, rateAt } from './rates';
 import { isAsLong, sourceRun, stillAt, tickedIn, type Used } from './source';
+import { XMEML_WORDS } from './wording';
 
 /** What the reading of one sequence carries along. */
 export interface Reading {
@@ -103,34 +104,19 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
   const rates: ItemRates = { sequence: r.rate, item: itemRate, file: nested ? itemRate : clock.rate };
   const used = usedOf(item) ?? (generator ? { in: ZERO, out: fraction(Math.max(1, seen.out - seen.in)) } : null);
   if (record.in < 0 || record.out <= record.in || used === null) {
-    say(
-      r,
-      'unreadable',
-      'broken-item',
-      item,
-      `"${name}" (${item.attributes.id ?? 'no id'}) has no place on the record or no source in and out; it was left out.`,
-    );
+    say(r, 'unreadable', 'broken-item', item, XMEML_WORDS.brokenItem({ name, id: item.attributes.id ?? 'no id' }));
     return null;
   }
   const held = picture && !generator ? stillAt(item, file, used) : null;
   const stated: Speed | null = held ? { kind: 'freeze' } : generator ? NATURAL_SPEED : speedAt(item);
-  if (stated === null) say(r, 'lost', 'broken-speed', item, `"${name}" states no speed that can be; natural speed was taken.`, key);
+  if (stated === null) say(r, 'lost', 'broken-speed', item, XMEML_WORDS.brokenSpeed({ name }), key);
   const speed = stated ?? NATURAL_SPEED;
   const run = sourceRun(speed, held ? { in: held, out: fractionOf(decimalOf(held) + 1) } : used, seen, record, rates);
   const base = nested ? 0 : clock.start;
   if (nested) r.nests.set(key, nested);
-  if (generator)
-    say(r, 'kept', 'generator', item, `"${name}" is made by the editor's system; it has no camera original and needs none.`, key);
+  if (generator) say(r, 'kept', 'generator', item, XMEML_WORDS.generator({ name }), key);
   if (picture) sayEffects(r, item, name, key);
-  if (clock.unread)
-    say(
-      r,
-      'changed',
-      'no-timecode',
-      item,
-      `The timecode of the file of "${name}" could not be read; its first frame is taken for 00:00:00:00.`,
-      key,
-    );
+  if (clock.unread) say(r, 'changed', 'no-timecode', item, XMEML_WORDS.noTimecode({ name }), key);
   if (!nested && !generator) {
     sayRates(r, item, name, rates, key);
     sayPosition(r, item, name, used, rates.item, key);
@@ -203,7 +189,7 @@ function fileOf(r: Reading, item: Node, name: string, key: string): Node | null 
       'changed',
       'several-angles',
       item,
-      `"${name}" holds ${angles.length} angles; the active one, "${textAt(whole, 'name')}", was read, and the others were left out.`,
+      XMEML_WORDS.severalAngles({ name, angles: angles.length, active: textAt(whole, 'name') }),
       key,
     );
     return described(r, child(whole, 'file'));
@@ -221,27 +207,11 @@ const rasterOf = (node: Node | null): Raster | null => {
 };
 
 function sayEffects(r: Reading, item: Node, name: string, key: string): void {
-  for (const effect of foreignEffects(item))
-    say(r, 'lost', 'effect', item, `The effect "${effect}" on "${name}" has no place in a conform and was left out.`, key);
-  if (brokenKeysOf(item) > 0)
-    say(
-      r,
-      'lost',
-      'broken-key',
-      item,
-      `"${name}" moves by keys of which ${brokenKeysOf(item)} could not be read; they were left out.`,
-      key,
-    );
+  for (const effect of foreignEffects(item)) say(r, 'lost', 'effect', item, XMEML_WORDS.effect({ effect, name }), key);
+  if (brokenKeysOf(item) > 0) say(r, 'lost', 'broken-key', item, XMEML_WORDS.brokenKey({ name, count: brokenKeysOf(item) }), key);
   const curves = curvesOf(item);
   if (curves.length > 0)
-    say(
-      r,
-      'changed',
-      'curved-motion',
-      item,
-      `"${name}" moves on curves (${curves.slice(0, 3).join(', ')}); it was read as moving evenly from key to key.`,
-      key,
-    );
+    say(r, 'changed', 'curved-motion', item, XMEML_WORDS.curvedMotion({ name, curves: curves.slice(0, 3).join(', ') }), key);
 }
 
 function sayRates(r: Reading, at: Node, name: string, { item, file, sequence }: ItemRates, key: string): void {
@@ -254,7 +224,7 @@ function sayRates(r: Reading, at: Node, name: string, { item, file, sequence }: 
     'kept',
     'rates-carried',
     at,
-    `"${name}" counts its source at ${formatRate(item)}, its file runs at ${formatRate(file)} and the cut at ${formatRate(sequence)}; positions were carried by real time, here and in every item like it.`,
+    XMEML_WORDS.ratesCarried({ name, item: formatRate(item), file: formatRate(file), cut: formatRate(sequence) }),
     key,
   );
 }
@@ -268,7 +238,7 @@ function sayPosition(r: Reading, item: Node, name: string, used: Used, rate: Rat
     'changed',
     'positions-disagree',
     item,
-    `"${name}" states where its source begins twice, as frame ${decimalOf(used.in)} and in ticks as frame ${ticked.toFixed(2)}, both at ${formatRate(rate)}; the frame was taken. Check the shot.`,
+    XMEML_WORDS.positionsDisagree({ name, frame: decimalOf(used.in), tick: ticked.toFixed(2), rate: formatRate(rate) }),
     key,
   );
 }
@@ -289,7 +259,7 @@ function sayLength(
     'changed',
     'length-differs',
     at,
-    `"${name}" takes ${decimalOf(length)} frames of source at ${formatRate(item)} for ${seen.out - seen.in} frames of record and states no speed; its source in and the length of the record are used.`,
+    XMEML_WORDS.lengthDiffers({ name, length: decimalOf(length), rate: formatRate(item), record: seen.out - seen.in }),
     key,
   );
 }
@@ -299,7 +269,7 @@ function markersOf(item: Node, r: Reading, used: Used, seenIn: Frames, { item: r
   return children(item, 'marker').flatMap((m): Marker[] => {
     const at = numberAt(m, 'in');
     if (at === null) {
-      say(r, 'lost', 'broken-marker', m, `A marker "${markerText(m)}" has no place that could be read; it was left out.`, key);
+      say(r, 'lost', 'broken-marker', m, XMEML_WORDS.brokenMarker({ marker: markerText(m) }), key);
       return [];
     }
     const into = carriedExactly(minus(fractionOf(at), used.in), rate, sequence);

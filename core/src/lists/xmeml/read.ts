@@ -6,6 +6,7 @@ import { allTold, noticeLog, tell } from '../notices';
 import { type ListOptions, unreadableList } from '../options';
 import { edgesOf, eventOf, framingAt, type Join, markerText, type Reading, say } from './item';
 import { rateAt, withCounting } from './rates';
+import { XMEML_WORDS } from './wording';
 
 /** Nested sequences below this depth are not opened. */
 const DEEPEST = 16;
@@ -18,17 +19,16 @@ const DEEPEST = 16;
  */
 export function readXmeml(text: string, options: ListOptions = {}): EditList {
   const root = parseXml(text);
-  if ('fault' in root)
-    return unreadableList('xmeml', `The XML is not whole: ${root.fault}. Ask for the file again; it may have been cut off.`, root.line);
-  if (root.name !== 'xmeml') return unreadableList('xmeml', `The root element is ${root.name}, not xmeml.`);
+  if ('fault' in root) return unreadableList('xmeml', XMEML_WORDS.brokenXml({ fault: root.fault }), root.line);
+  if (root.name !== 'xmeml') return unreadableList('xmeml', XMEML_WORDS.otherRoot({ name: root.name }));
   const sequences = findSequences(root);
   const sequence = sequences[options.sequence ?? 0] ?? sequences[0];
-  if (!sequence) return unreadableList('xmeml', 'The file holds no sequence.');
+  if (!sequence) return unreadableList('xmeml', XMEML_WORDS.noSequence());
   const described = descriptions(root);
   const list = sequenceList(sequence, options, described, [sequence]);
   if (sequences.length < 2) return list;
   const others = sequences.filter((s) => s !== sequence).map((s) => `"${textAt(s, 'name')}"`);
-  const message = `The file holds ${sequences.length} sequences; "${list.title}" was read, and not ${others.join(', ')}.`;
+  const message = XMEML_WORDS.severalSequences({ sequences: sequences.length, title: list.title, others: others.join(', ') });
   return {
     ...list,
     sequences: sequences.map((s) => ({ name: textAt(s, 'name'), durationFrames: intAt(s, 'duration') ?? 0, events: itemsOf(s) })),
@@ -100,14 +100,7 @@ function sequenceList(sequence: Node, options: ListOptions, described: Descripti
   const { tracks, keys } = withOpened(read, openedIn(r, read, options, described, path));
   const markers = children(sequence, 'marker');
   const notes = markers.map((m) => `Marker at ${formatTimecode(r.start + (intAt(m, 'in') ?? 0), counted)}: ${markerText(m)}`);
-  if (notes.length > 0 && outermost)
-    say(
-      r,
-      'kept',
-      'sequence-markers',
-      sequence,
-      `Markers on the cut itself are kept as ${notes.length === 1 ? 'a note' : `${notes.length} notes`} of the list.`,
-    );
+  if (notes.length > 0 && outermost) say(r, 'kept', 'sequence-markers', sequence, XMEML_WORDS.sequenceMarkers({ count: notes.length }));
   return {
     ...EMPTY_LIST,
     format: 'xmeml',
@@ -123,7 +116,7 @@ function sequenceList(sequence: Node, options: ListOptions, described: Descripti
 
 /** The rate of a sequence that states none: that of its first item that does. */
 function rateOfItems(sequence: Node, { files }: Descriptions): { rate: Rate; assumed: string } {
-  const named = `The sequence "${textAt(sequence, 'name')}" does not state its frame rate`;
+  const name = textAt(sequence, 'name');
   for (const track of children(child(child(sequence, 'media'), 'video'), 'track'))
     for (const item of children(track, 'clipitem')) {
       const file = child(item, 'file');
@@ -131,12 +124,12 @@ function rateOfItems(sequence: Node, { files }: Descriptions): { rate: Rate; ass
       if (rate)
         return {
           rate,
-          assumed: `${named}; ${formatRate(rate)}, the rate of its first clip, was taken. Set the rate if that is wrong: every number depends on it.`,
+          assumed: XMEML_WORDS.rateOfFirstClip({ name, rate: formatRate(rate) }),
         };
     }
   return {
     rate: RATES['24'],
-    assumed: `${named}, nor do its clips; 24 was assumed. Set the rate if that is wrong: every number depends on it.`,
+    assumed: XMEML_WORDS.rateAssumed({ name }),
   };
 }
 
@@ -177,27 +170,16 @@ function openedIn(
       if (!named) return;
       const sequence = named.children.length > 0 ? named : described.sequences.get(named.attributes.id ?? '');
       if (sequence && path.includes(sequence)) {
-        say(
-          r,
-          'lost',
-          'nested-circle',
-          named,
-          `The nested cut "${event.clipName}" shows itself; it was kept as one event and not opened.`,
-          event.key,
-        );
+        say(r, 'lost', 'nested-circle', named, XMEML_WORDS.nestedCircle({ name: event.clipName }), event.key);
         return;
       }
       if (described.left.events <= 0 || path.length > DEEPEST) {
-        const why =
-          path.length > DEEPEST
-            ? `lies more than ${DEEPEST} levels deep`
-            : `would be one of more than ${MOST_OPENED} events in nested cuts`;
         say(
           r,
           'lost',
           'nested-too-many',
           named,
-          `The nested cut "${event.clipName}" ${why}; it was kept as one event and not opened.`,
+          XMEML_WORDS.nestedTooMany({ name: event.clipName, deepest: path.length > DEEPEST ? DEEPEST : null, most: MOST_OPENED }),
           event.key,
         );
         return;
@@ -243,8 +225,7 @@ function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Tra
       metadata: { id: item.attributes.id ?? '' },
     });
   });
-  if (trackOff && events.length > 0)
-    say(r, 'changed', 'track-off', node, `${name} is switched off as a whole; its events are read as switched off.`);
+  if (trackOff && events.length > 0) say(r, 'changed', 'track-off', node, XMEML_WORDS.trackOff({ name }));
   // A black event carries the fade, as edit lists do. The ids of notices stand, since it takes the next free place.
   const faded = [...events];
   const ends = new Set(events.map((e) => e.record.out));
@@ -270,7 +251,7 @@ function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Tra
 function joinOf(r: Reading, item: Node, track: string): Join | null {
   const [start, end] = [intAt(item, 'start'), intAt(item, 'end')];
   if (start === null || end === null || end <= start) {
-    say(r, 'lost', 'broken-transition', item, `A transition on ${track} has no length; a cut stands there.`);
+    say(r, 'lost', 'broken-transition', item, XMEML_WORDS.transitionWithoutLength({ track }));
     return null;
   }
   const alignment = textAt(item, 'alignment');
@@ -278,7 +259,7 @@ function joinOf(r: Reading, item: Node, track: string): Join | null {
   const effect = textAt(item, 'effect', 'name');
   const wipe = /wipe/i.test(`${textAt(item, 'effect', 'effectcategory')} ${effect}`);
   if (!wipe && effect !== '' && !/dissolve|fade/i.test(effect))
-    say(r, 'changed', 'transition-kind', item, `The transition "${effect}" on ${track} was read as a dissolve.`);
+    say(r, 'changed', 'transition-kind', item, XMEML_WORDS.transitionKind({ effect, track }));
   const code = textAt(item, 'effect', 'wipecode');
   return { start, end, cut, type: wipe ? 'wipe' : 'dissolve', wipeCode: wipe && code ? code.padStart(3, '0') : null, intoBlack: false };
 }

@@ -1,0 +1,15 @@
+import type { Fields } from '../../words';
+
+/** What is said of a table as it is read. */
+export const TABLE_WORDS = {
+  tooWide: ({ headings, most }: Fields<'headings' | 'most'>) => `It has ${headings} columns; tables of more than ${most} are no lists.`,
+  noSource: ({ headings }: Fields<'headings'>) =>
+    `No column for source in and out was found among: ${headings}. Say which columns they are.`,
+  rateAssumed: ({ rate }: Fields<'rate'>) => `A table does not state its frame rate; ${rate} was assumed. Set the rate if that is wrong.`,
+  brokenRow: ({ row, sourceIn, sourceOut }: Fields<'row' | 'sourceIn' | 'sourceOut'>) =>
+    `Row ${row} has no source in and out that could be read ("${sourceIn}", "${sourceOut}"); it was left out.`,
+  speed: ({ row, speed }: Fields<'row' | 'speed'>) => `Row ${row} has a speed that is no number ("${speed}"); natural speed was taken.`,
+  sourceBackwards: ({ row, forward }: Fields<'row'> & { readonly forward: boolean }) =>
+    `Row ${row} has its source out before its source in; ${forward ? 'but its speed runs forward, which was taken' : 'it was read as running in reverse'}.`,
+  recordBackwards: ({ row }: Fields<'row'>) => `Row ${row} ends on the record before it begins; it was left out.`,
+} as const;
