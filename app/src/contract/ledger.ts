@@ -123,6 +123,8 @@ export const eventViewSchema = z.object({
   placement: told<Placement>().nullable(),
   /** Where the offline clip lay, as the list has it; empty where it does not say. */
   mediaPath: z.string(),
+  /** The proof's correlation frame by frame over the record span, -1 to 1; null where it was not compared, empty where there is no proof. */
+  trace: z.array(z.number().nullable()).readonly(),
 });
 export type EventView = z.infer<typeof eventViewSchema>;
 

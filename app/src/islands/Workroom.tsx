@@ -12,6 +12,7 @@ import { Keys } from './parts/Keys';
 import { Palette } from './parts/Palette';
 import { Ribbon } from './parts/Ribbon';
 import { TaskLine, useOpenTasks } from './parts/TaskLine';
+import { useFocusHome } from './parts/useFocusHome';
 import { Activity } from './stages/Activity';
 import { Grade } from './stages/Grade';
 import { Originals } from './stages/originals/Originals';
@@ -52,6 +53,7 @@ function Room({ job }: { job: string }) {
   const stage = useView((s) => s.stage);
   const Page = PAGES[stage];
   useRoomKeys(job, ledger);
+  useFocusHome();
   if (error) return <p className="p-8 text-error">{error.message}</p>;
   return (
     <div className="h-full grid grid-cols-[6.5rem_1fr] grid-rows-[auto_auto_1fr]">

@@ -158,7 +158,8 @@ export async function eventView(jobId: string, key: string): Promise<EventView> 
   const p = w.pairings.find((x) => x.event.key === key);
   if (!p) throw new RequestError(404, 'The cut has no such event.');
   const { notes, remarks, placement, mediaPath } = p.event;
-  return { contenders: p.contenders.map(contenderView), notes, remarks, placement, mediaPath };
+  const trace = w.proofs.get(key)?.proof.trace ?? [];
+  return { contenders: p.contenders.map(contenderView), notes, remarks, placement, mediaPath, trace };
 }
 
 function contenderView(c: Pairing['contenders'][number]): ContenderView {

@@ -1,4 +1,5 @@
 import type { Decision, Rules } from '@gemello/core';
+import { plural } from '@gemello/core/words';
 import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
@@ -212,7 +213,7 @@ export function useCarry(job: string) {
     mutationFn: ({ list, ...what }: { list: string; aspects: string[]; events: string[] | null; onlyWhatLacks: boolean }) =>
       send('POST', `/api/jobs/${job}/lists/${list}/beside`, withBatch.extend({ events: z.number() }), what),
     onSuccess: ({ batch, events }) => {
-      toast(`Copied for ${events} ${events === 1 ? 'event' : 'events'}`, {
+      toast(`Copied for ${plural(events, 'event')}`, {
         action: undoing(() => undo.mutate(batch)),
       });
     },
@@ -244,7 +245,7 @@ export function useTakeIn(job: string) {
     mutationFn: async (file: File) =>
       ask(`/api/jobs/${job}/decisions`, withBatch.extend({ decisions: z.number() }), { method: 'PUT', body: await file.arrayBuffer() }),
     onSuccess: ({ batch, decisions }) => {
-      toast(`${decisions} ${decisions === 1 ? 'decision' : 'decisions'} imported`, { action: undoing(() => undo.mutate(batch)) });
+      toast(`${plural(decisions, 'decision')} imported`, { action: undoing(() => undo.mutate(batch)) });
     },
     onError: complain,
   });

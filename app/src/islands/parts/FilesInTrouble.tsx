@@ -1,3 +1,4 @@
+import { plural } from '@gemello/core/words';
 import { PathText } from './PathText';
 
 /** Files that are named at most; nobody reads more. */
@@ -19,7 +20,7 @@ export function FilesInTrouble({
   return (
     <details className={opens === 'over' ? 'dropdown' : ''}>
       <summary className="cursor-pointer text-warning">
-        {files.length} {files.length === 1 ? 'file' : 'files'} {what}
+        {plural(files.length, 'file')} {what}
       </summary>
       <div
         className={`bg-base-200 p-2 max-h-64 overflow-y-auto ${opens === 'over' ? 'dropdown-content border border-base-300 z-30 w-[28rem]' : ''}`}

@@ -1,5 +1,5 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef } from 'react';
+import { useEffect, useState } from 'react';
 import type { LedgerRow, LedgerView } from '../../contract';
 import { eventName } from '../data/events';
 import { chosenRow, frameIn, useView } from '../data/view';
@@ -10,16 +10,16 @@ const ROW = 84;
 
 /** The list of events, one row each, with reference and original facing each other over the seam. */
 export function Ledger({ job, ledger, rows }: { job: string; ledger: LedgerView; rows: readonly LedgerRow[] }) {
-  const scroller = useRef<HTMLDivElement>(null);
+  const [scroller, setScroller] = useState<HTMLDivElement | null>(null);
   const { event, frame, choose } = useView();
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 4 });
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller, estimateSize: () => ROW, overscan: 4 });
   const chosen = chosenRow(ledger, event);
   const index = rows.findIndex((r) => r.id === chosen?.id);
   useEffect(() => {
-    if (index >= 0) virtual.scrollToIndex(index, { align: 'auto' });
-  }, [index, virtual]);
+    if (scroller && index >= 0) virtual.scrollToIndex(index, { align: 'auto' });
+  }, [index, virtual, scroller]);
   return (
-    <div ref={scroller} className="h-full overflow-y-auto" data-testid="ledger">
+    <div ref={setScroller} className="h-full overflow-y-auto" data-testid="ledger">
       <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {virtual.getVirtualItems().map(({ index: at, start }) => {
           const row = rows[at];

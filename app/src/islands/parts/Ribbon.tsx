@@ -1,11 +1,12 @@
 import { formatTimecode, nominal, type Rate } from '@gemello/core/time';
 import { scaleLinear } from 'd3';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import type { JobSummary, LedgerRow, LedgerView } from '../../contract';
 import { eventName } from '../data/events';
 import { useTraces } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Glyph, stateColour } from './Glyph';
+import { useWidth } from './useWidth';
 
 const LANE = 15;
 const TRACE = 22;
@@ -24,27 +25,13 @@ function roundTimes(from: number, to: number, rate: Rate, most: number): number[
   return Array.from({ length: Math.max(0, Math.ceil((to - first) / step)) }, (_, i) => first + i * step);
 }
 
-/** Width of an element in pixels, kept up to date. */
-export function useWidth<T extends HTMLElement>(): [React.RefObject<T | null>, number] {
-  const ref = useRef<T>(null);
-  const [width, setWidth] = useState(0);
-  useEffect(() => {
-    const element = ref.current;
-    if (!element) return;
-    const observer = new ResizeObserver(([entry]) => setWidth(entry?.contentRect.width ?? 0));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-  return [ref, width];
-}
-
 /**
  * The whole cut to scale: layers on top of one another, filled by state, the proof's score below.
  * A click moves the playhead; a drag along the ruler zooms; a double click shows the whole cut again.
  */
 export function Ribbon({ job, ledger }: { job: string; ledger: LedgerView }) {
   const { data: traces } = useTraces(job);
-  const [ref, width] = useWidth<HTMLDivElement>();
+  const [ref, width, element] = useWidth<HTMLDivElement>();
   const { event, frame: moved, zoom, choose, moveTo, zoomTo } = useView();
   const [brush, setBrush] = useState<[number, number] | null>(null);
   const { span, rows, rate } = ledger;
@@ -57,10 +44,10 @@ export function Ribbon({ job, ledger }: { job: string; ledger: LedgerView }) {
   const chosen = chosenRow(ledger, event);
   const frame = moved ?? (chosen && frameIn(chosen, null));
   const frameOf = (clientX: number) =>
-    Math.max(span.in, Math.min(span.out - 1, Math.floor(x.invert(clientX - (ref.current?.getBoundingClientRect().left ?? 0)))));
+    Math.max(span.in, Math.min(span.out - 1, Math.floor(x.invert(clientX - (element?.getBoundingClientRect().left ?? 0)))));
   const pick = (clientX: number, clientY: number) => {
     const at = frameOf(clientX);
-    const lane = Math.floor((clientY - (ref.current?.getBoundingClientRect().top ?? 0) - laneTop) / (LANE + 2));
+    const lane = Math.floor((clientY - (element?.getBoundingClientRect().top ?? 0) - laneTop) / (LANE + 2));
     const here = rows.filter((r) => at >= r.recordFrames.in && at < r.recordFrames.out);
     const row = here.find((r) => r.track === layers[lane]) ?? here[0];
     if (row) choose(row.id, at);

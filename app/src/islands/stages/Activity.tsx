@@ -1,3 +1,4 @@
+import { form, plural } from '@gemello/core/words';
 import { useRef, useState } from 'react';
 import type { ActivityView } from '../../contract';
 import { useActivity, useChangeTask, useExplain, useTakeIn, useUndo } from '../data/queries';
@@ -53,11 +54,11 @@ export function Activity({ job, view }: StageProps) {
 /** How many decisions are not in the cut, and why. */
 function Waiting({ view }: Pick<StageProps, 'view'>) {
   if (view.waiting + view.refused === 0) return null;
-  const count = (n: number) => `${n} ${n === 1 ? 'decision' : 'decisions'}`;
+  const count = (n: number) => plural(n, 'decision');
   return (
     <p className="text-xs text-warning mb-2" role="status">
       {view.waiting > 0 &&
-        `${count(view.waiting)} ${view.waiting === 1 ? 'waits' : 'wait'}: no event of this cut can be matched to what was decided. `}
+        `${count(view.waiting)} ${form(view.waiting, 'waits', 'wait')}: no event of this cut can be matched to what was decided. `}
       {view.refused > 0 && `${count(view.refused)} cannot be applied to the cut as it is.`}
     </p>
   );

@@ -22,7 +22,12 @@ export function Grade({ job, ledger }: StageProps) {
   const [copied, setCopied] = useState<{ from: string; cdl: Cdl | null } | null>(null);
   const shots = ledger.rows.filter((r) => r.state !== 'exempt');
   const row = shots.find((r) => r.id === chosenRow(ledger, event)?.id) ?? shots[0];
-  if (!row) return <Empty title="No shots yet">Import an edit list and pair its events first.</Empty>;
+  if (!row)
+    return (
+      <Empty title="No shots yet" goTo="turnover" action="Go to Turnover">
+        Shots are graded once an edit list is imported and its events are paired.
+      </Empty>
+    );
   return (
     <div className="h-full grid min-[901px]:grid-cols-[1fr_minmax(26rem,0.8fr)] max-[900px]:auto-rows-max max-[900px]:overflow-y-auto min-h-0">
       <div className="overflow-y-auto p-3 min-w-0">

@@ -47,7 +47,11 @@ export function Pairing({ job, view, ledger }: StageProps) {
     take(row, row.chosen);
   }, [row, ledger]);
   if (ledger.rows.length === 0)
-    return <Empty title="Nothing to pair yet">Import an edit list under Turnover, and a volume under Originals.</Empty>;
+    return (
+      <Empty title="Nothing to pair yet" goTo="turnover" action="Go to Turnover">
+        Events are paired once an edit list is imported under Turnover and a volume is added under Originals.
+      </Empty>
+    );
   const proposed = ledger.rows.filter((r) => r.state === 'proposed');
   return (
     <div className="h-full flex flex-col min-h-0">
@@ -64,7 +68,7 @@ export function Pairing({ job, view, ledger }: StageProps) {
             onClick={() =>
               decide.mutate({
                 decisions: proposed.flatMap((r) => (r.chosen ? [accept(r, r.chosen)] : [])),
-                done: `${proposed.length} ${proposed.length === 1 ? 'pair' : 'pairs'} accepted`,
+                done: `${plural(proposed.length, 'pair')} accepted`,
               })
             }
           >
@@ -362,7 +366,7 @@ function Candidates({ job, row, contenders, at, take }: CandidatesProps) {
     );
   return (
     <section aria-label="Candidates" className="space-y-2">
-      <h2 className="text-xs quiet">{`${contenders.length} ${contenders.length === 1 ? 'candidate' : 'candidates'}`}</h2>
+      <h2 className="text-xs quiet">{plural(contenders.length, 'candidate')}</h2>
       {contenders.map((c) => {
         const current = c.path === row.chosen?.path;
         return (

@@ -7,6 +7,7 @@ import type { LedgerRow } from '../../contract';
 import { eventName, hasFinding, openFindings } from '../data/events';
 import { useDecide, useStart } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
+import { Agreement } from '../parts/Agreement';
 import { COMPARE_MODES, Compare, type CompareMode, MODE_WORDS } from '../parts/Compare';
 import { Empty } from '../parts/Empty';
 import { Glyph } from '../parts/Glyph';
@@ -77,8 +78,18 @@ export function Proof({ job, view, ledger }: StageProps) {
   };
   useHotkeys('g', next, [findings, row]);
   useHotkeys('s', () => setMode(COMPARE_MODES[(COMPARE_MODES.indexOf(mode) + 1) % COMPARE_MODES.length] ?? 'beside'), [mode]);
-  if (!view.reference) return <Empty title="Nothing to prove against">Import the reference movie under Turnover.</Empty>;
-  if (!row) return <Empty title="Nothing to prove yet">Import an edit list under Turnover.</Empty>;
+  if (!view.reference)
+    return (
+      <Empty title="Nothing to prove against" goTo="turnover" action="Go to Turnover">
+        The conform is proved against the reference movie; import it under Turnover.
+      </Empty>
+    );
+  if (!row)
+    return (
+      <Empty title="Nothing to prove yet" goTo="turnover" action="Go to Turnover">
+        Import an edit list under Turnover first.
+      </Empty>
+    );
   const at = frameIn(row, frame);
   const mend = mendFor(row);
   const apply = () => {
@@ -123,6 +134,7 @@ export function Proof({ job, view, ledger }: StageProps) {
             })
           }
         />
+        <Agreement job={job} row={row} rate={ledger.rate} />
       </div>
       <aside className="border-l border-base-300 flex flex-col min-h-0" aria-label="Findings">
         <div className="p-3 space-y-2 border-b border-base-300">

@@ -1,4 +1,4 @@
-import { form, plural } from '@gemello/core';
+import { form, plural } from '@gemello/core/words';
 import { useRef, useState } from 'react';
 import { useReturn, useStart } from '../data/queries';
 import { useView } from '../data/view';
@@ -20,13 +20,18 @@ export function Return({ job, view, ledger }: StageProps) {
   const open = useOpenTasks(view.tasks);
   const working = open.some((t) => t.kind === 'return');
   const reviewing = open.some((t) => t.kind === 'review');
-  if (!view.list || !data) return <Empty title="Nothing to return yet">Import an edit list and pair its events first.</Empty>;
+  if (!view.list || !data)
+    return (
+      <Empty title="Nothing to return yet" goTo="turnover" action="Go to Turnover">
+        A return is written from an edit list whose events are paired.
+      </Empty>
+    );
   const name = title || `${view.list.title || 'CUT'}_RETURN`;
   const write = (render: boolean) => start.mutate({ kind: 'return', handles, title: name, render });
   return (
-    <div className="h-full flex flex-col min-h-0">
+    <div className="h-full flex flex-col min-h-0 max-[900px]:overflow-y-auto">
       <div className="px-4 py-3 border-b border-base-300 space-y-2">
-        <div className="flex gap-4 items-end">
+        <div className="flex flex-wrap gap-x-4 gap-y-2 items-end">
           <label className="text-xs">
             <span className="quiet block mb-1">Name of the returned cut</span>
             <input className="input input-sm w-80" value={name} onChange={(e) => setTitle(e.target.value)} />
@@ -78,7 +83,7 @@ export function Return({ job, view, ledger }: StageProps) {
           </p>
         )}
       </div>
-      <div className="grow overflow-y-auto min-h-0">
+      <div className="grow overflow-auto min-h-0 max-[900px]:overflow-y-visible max-[900px]:shrink-0">
         <Warnings warnings={data.warnings} events={ledger.rows.length} />
         <Clips clips={data.clips} handles={handles} />
       </div>
@@ -133,7 +138,7 @@ function NotCarried({ name, notices }: { name: string; notices: readonly { sever
   return (
     <details>
       <summary className="cursor-pointer">
-        {name} does not carry {notices.length === 1 ? 'one thing' : `${notices.length} things`}
+        {name} does not carry {plural(notices.length, 'thing')}
       </summary>
       <ul className="pl-4">
         {notices.map((n) => (
@@ -152,10 +157,10 @@ const KINDS: readonly { code: ReturnData['warnings'][number]['code']; of: (n: nu
   {
     code: 'not-paired',
     of: (n, events) =>
-      `${n} of ${events} events ${n === 1 ? 'has' : 'have'} no accepted original and will not be rendered; the list keeps what the editor had there`,
+      `${n} of ${events} events ${form(n, 'has', 'have')} no accepted original and will not be rendered; the list keeps what the editor had there`,
   },
-  { code: 'frames-missing', of: (n) => `${n === 1 ? 'One clip lacks' : `${n} clips lack`} frames that the cut shows` },
-  { code: 'short-handles', of: (n) => `${n === 1 ? 'One clip has' : `${n} clips have`} shorter handles than asked for` },
+  { code: 'frames-missing', of: (n) => `${plural(n, 'clip lacks', 'clips lack')} frames that the cut shows` },
+  { code: 'short-handles', of: (n) => `${plural(n, 'clip has', 'clips have')} shorter handles than asked for` },
 ];
 
 /** One line for each kind of warning; it unfolds to the events, each of which leads to its place under Pairing. */

@@ -1,4 +1,5 @@
 import { type Decision, parseRate, shiftIn } from '@gemello/core';
+import { plural } from '@gemello/core/words';
 import { type ReactNode, useState } from 'react';
 import type { OriginalRow } from '../../../contract';
 import { useDecide, useRemark, useStart } from '../../data/queries';
@@ -11,7 +12,7 @@ export function Bulk({ job, clips, onDone }: { job: string; clips: readonly Orig
   const start = useStart(job);
   const [whole, setWhole] = useState(false);
   const [copying, setCopying] = useState(false);
-  const count = `${clips.length} ${clips.length === 1 ? 'clip' : 'clips'}`;
+  const count = plural(clips.length, 'clip');
   const paths = clips.map((o) => o.path);
   const folder = commonFolder(clips);
   const of = whole && folder ? `all in ${folder.split('/').pop()}` : count;

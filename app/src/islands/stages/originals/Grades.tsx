@@ -1,4 +1,5 @@
 import type { StatedGrade } from '@gemello/core';
+import { plural } from '@gemello/core/words';
 import type { OriginalPage } from '../../../contract';
 import { useDecide } from '../../data/queries';
 
@@ -60,7 +61,7 @@ function Grade({ job, clip, grade }: { job: string; clip: OriginalPage; grade: S
             })
           }
         >
-          Give it to {events.length === 1 ? `event ${events[0]?.number}` : `its ${events.length} events`}
+          Give it to {events.length === 1 ? `event ${events[0]?.number}` : `its ${plural(events.length, 'event')}`}
         </button>
       )}
     </div>

@@ -1,4 +1,5 @@
 import type { LogField, LogMapping } from '@gemello/core';
+import { plural } from '@gemello/core/words';
 import { useState } from 'react';
 import type { LogRequest, LogView } from '../../../contract';
 import { useLog, useLogs, useTakeLog } from '../../data/queries';
@@ -116,7 +117,7 @@ function Log({ job, log, onDone }: { job: string; log: Chosen; onDone: () => voi
 /** What the log comes to, in one line. */
 function summaryOf({ changes, notes, agreeing, unmatched, ambiguous }: LogView): string {
   const some = (names: readonly string[]) => `${names.slice(0, 3).join(', ')}${names.length > 3 ? ', …' : ''}`;
-  const count = (n: number, one: string, more: string) => `${n} ${n === 1 ? one : more}`;
+  const count = plural;
   const parts = [
     `${count(changes.length, 'clip', 'clips')} would be set, ${count(agreeing, 'agrees', 'agree')} already`,
     notes > 0 ? count(notes, 'gets a note', 'get a note') : '',

@@ -1,7 +1,6 @@
 import { useMemo, useState } from 'react';
 import type { OriginalFilter } from '../../../contract';
 import { useFilters, useForgetFilter, useOriginals, useSaveFilter } from '../../data/queries';
-import { Empty } from '../../parts/Empty';
 import type { StageProps } from '../stage';
 import { Bulk } from './Bulk';
 import { Clip } from './Clip';
@@ -17,17 +16,33 @@ export function Originals({ job, view }: StageProps) {
   const [filter, setFilter] = useState<OriginalFilter>(NO_FILTER);
   const [chosen, setChosen] = useState<string | null>(null);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
+  const [browsing, setBrowsing] = useState(false);
   const [as, setAs] = useState<'clips' | 'reels'>('clips');
   const shown = useMemo(() => filtered(originals ?? [], filter), [originals, filter]);
   const inHand = useMemo(() => shown.filter((o) => selected.has(o.path)), [shown, selected]);
   return (
-    <div className="h-full flex flex-col min-h-0">
-      <Volumes job={job} volumes={view.volumes} />
-      {originals?.length === 0 && (
-        <Empty title="No originals yet">Add the folder that holds the camera cards. Originals are only ever read.</Empty>
+    <div className="h-full flex flex-col min-h-0 max-[900px]:overflow-y-auto">
+      <Volumes job={job} volumes={view.volumes} browsing={browsing} onBrowse={setBrowsing} />
+      {view.volumes.length === 0 && !browsing && (
+        <div className="grow grid place-items-center">
+          <div className="max-w-md text-center">
+            <p className="text-base font-medium mb-2">No originals yet</p>
+            <p className="quiet text-sm mb-3">Add the folder that holds the camera cards. Originals are only ever read.</p>
+            <button type="button" className="btn btn-sm btn-primary" onClick={() => setBrowsing(true)}>
+              Browse for the folder
+            </button>
+          </div>
+        </div>
+      )}
+      {originals?.length === 0 && view.volumes.length > 0 && (
+        <p className="grow grid place-items-center text-sm quiet">
+          No originals were found on these volumes. Scan them again, or add another above.
+        </p>
       )}
       {originals && originals.length > 0 && (
-        <div className={`grow min-h-0 grid ${chosen ? 'grid-cols-[11.5rem_minmax(0,1fr)_21rem]' : 'grid-cols-[11.5rem_minmax(0,1fr)]'}`}>
+        <div
+          className={`grow min-h-0 max-[900px]:min-h-96 max-[900px]:shrink-0 max-[900px]:h-96 grid ${chosen ? 'grid-cols-[11.5rem_minmax(0,1fr)_21rem]' : 'grid-cols-[11.5rem_minmax(0,1fr)]'}`}
+        >
           <Facets originals={originals} filter={filter} onFilter={setFilter} />
           <div className="flex flex-col min-h-0 min-w-0 border-x border-base-300">
             <div className="flex gap-2 items-center px-3 py-1.5 border-b border-base-300 text-xs">
@@ -116,13 +131,13 @@ function SavedFilters({ job, filter, onFilter }: { job: string; filter: Original
             onChange={(e) => setName(e.target.value)}
           />
           <button type="submit" className="btn btn-xs" disabled={name.trim() === ''}>
-            Keep
+            Save filter
           </button>
         </form>
       )}
       {same && (
         <button type="button" className="btn btn-xs btn-ghost" onClick={() => forget.mutate(same.name)}>
-          Forget “{same.name}”
+          Remove filter “{same.name}”
         </button>
       )}
       {!empty && (

@@ -1,9 +1,10 @@
 import { formatTimecode, type Rate, secondsOf } from '@gemello/core/time';
+import { plural } from '@gemello/core/words';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { scaleLinear } from 'd3';
 import { useMemo, useRef, useState } from 'react';
 import type { OriginalRow } from '../../../contract';
-import { useWidth } from '../../parts/Ribbon';
+import { useWidth } from '../../parts/useWidth';
 import { laneOf, type PlacedClip, type ReelLine, type ReelScale, reelLines, reelScale } from './lines';
 
 const LANE = 13;
@@ -108,8 +109,8 @@ function Line({ line, width, chosen, onChoose }: LineProps) {
       <div className="flex gap-3 items-baseline" style={{ height: HEAD }}>
         <span className="tc font-medium">{line.reel || 'no reel'}</span>
         <span className="quiet">
-          {line.clips.length} {line.clips.length === 1 ? 'clip' : 'clips'}
-          {line.gaps > 0 && `, ${line.gaps} ${line.gaps === 1 ? 'gap' : 'gaps'}`}
+          {plural(line.clips.length, 'clip')}
+          {line.gaps > 0 && `, ${plural(line.gaps, 'gap')}`}
           {line.overlaps > 0 && `, ${line.overlaps} overlapping`}
         </span>
         {under && (

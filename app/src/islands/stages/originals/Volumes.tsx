@@ -1,16 +1,26 @@
+import { plural } from '@gemello/core/words';
 import { useState } from 'react';
 import type { VolumeView } from '../../../contract';
 import { useAddVolume, useFolders, useRehome, useRemoveVolume, useRenameVolume, useStart } from '../../data/queries';
 import { FilesInTrouble } from '../../parts/FilesInTrouble';
 import { Logs } from './Logs';
 
-const clips = (n: number) => `${n} ${n === 1 ? 'clip' : 'clips'}`;
+const clips = (n: number) => plural(n, 'clip');
 
 /** The folders that hold the media, which of them are here, and how to add another. */
-export function Volumes({ job, volumes }: { job: string; volumes: readonly VolumeView[] }) {
+export function Volumes({
+  job,
+  volumes,
+  browsing,
+  onBrowse,
+}: {
+  job: string;
+  volumes: readonly VolumeView[];
+  browsing: boolean;
+  onBrowse: (browsing: boolean) => void;
+}) {
   const add = useAddVolume(job);
   const [path, setPath] = useState('');
-  const [browsing, setBrowsing] = useState(false);
   const [logs, setLogs] = useState(false);
   return (
     <>
@@ -32,7 +42,7 @@ export function Volumes({ job, volumes }: { job: string; volumes: readonly Volum
             value={path}
             onChange={(e) => setPath(e.target.value)}
           />
-          <button type="button" className="btn btn-xs" aria-expanded={browsing} onClick={() => setBrowsing(!browsing)}>
+          <button type="button" className="btn btn-xs" aria-expanded={browsing} onClick={() => onBrowse(!browsing)}>
             Browse
           </button>
           <button type="submit" className="btn btn-xs btn-primary" disabled={path.trim() === '' || add.isPending}>

@@ -37,8 +37,37 @@ export function Turnover({ job, view }: StageProps) {
         {shown.kind === 'beside' && <Beside key={shown.list} job={job} list={shown.list} onDone={back} />}
         {shown.kind === 'writing' && view.list && <Writing job={job} title={view.list.title} onDone={back} />}
         {shown.kind === 'reading' && turnover && <Reading turnover={turnover} />}
+        {shown.kind === 'reading' && data && !turnover && <FirstList job={job} />}
       </div>
     </DropHere>
+  );
+}
+
+/** What stands where no list was imported yet. */
+function FirstList({ job }: { job: string }) {
+  const deliver = useDeliver(job);
+  return (
+    <div className="grow grid place-items-center">
+      <div className="max-w-md text-center">
+        <p className="text-base font-medium mb-2">No edit list yet</p>
+        <p className="quiet text-sm mb-3">
+          Import the editor's list first; everything else follows from it. Files can also be dropped here.
+        </p>
+        <label className={`btn btn-sm btn-primary ${deliver.isPending ? 'btn-disabled' : ''}`}>
+          {deliver.isPending ? 'Reading…' : 'Import an edit list'}
+          <input
+            type="file"
+            multiple
+            className="sr-only"
+            onChange={(e) => {
+              const files = [...(e.target.files ?? [])];
+              if (files.length > 0) deliver.mutate(files);
+              e.target.value = '';
+            }}
+          />
+        </label>
+      </div>
+    </div>
   );
 }
 
