@@ -9,7 +9,16 @@ export type Look =
   | { readonly look: 'bytes'; readonly path: string; readonly limit: number };
 
 /** The answer: a place, names, the bytes of a file, or null for nothing. */
-export type Seen = { readonly kind: 'folder' | 'file' | 'other'; readonly real: string } | readonly string[] | Uint8Array | null;
+export type Seen =
+  | {
+      readonly kind: 'folder' | 'file' | 'other';
+      readonly real: string;
+      /** Its size and when it was last written: another one once it is another file. */
+      readonly stamp: string;
+    }
+  | readonly string[]
+  | Uint8Array
+  | null;
 
 /** Entry point of a thread that looks at drives; it may hang as long as they do. */
 export default function look(asked: Look): Seen {
@@ -28,8 +37,9 @@ export default function look(asked: Look): Seen {
 function placeAt(file: string): Seen {
   try {
     const real = realpathSync(path.resolve(file));
-    const state = statSync(real);
-    return { kind: state.isDirectory() ? 'folder' : state.isFile() ? 'file' : 'other', real };
+    const state = statSync(real, { bigint: true });
+    const stamp = `${state.size} ${state.mtimeNs} ${state.ino}`;
+    return { kind: state.isDirectory() ? 'folder' : state.isFile() ? 'file' : 'other', real, stamp };
   } catch {
     return null;
   }

@@ -2,7 +2,16 @@ import { createRequire } from 'node:module';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
-import { type Delivery, type EventProof, LIST_FORMATS, type MeasuredChecksum, type Original, type Written } from '@gemello/core';
+import {
+  type Delivery,
+  type EventProof,
+  LIST_FORMATS,
+  type LogReading,
+  type MeasuredChecksum,
+  type Original,
+  type readDecisionsFile,
+  type Written,
+} from '@gemello/core';
 import { Piscina } from 'piscina';
 import { DiskFull, MediaError } from './plain';
 import type { ProofBasis } from './tasks/against';
@@ -21,6 +30,7 @@ import type {
   DrawPayload,
   Message,
   ReadListPayload,
+  ReadLogPayload,
   SentDelivery,
   StillPayload,
   Work,
@@ -79,6 +89,8 @@ export interface MediaThreads {
   still(payload: StillPayload): Promise<Uint8Array>;
   readList(payload: ReadListPayload): Promise<Delivery>;
   writeList(payload: WriteListPayload): Promise<Written>;
+  readLog(payload: ReadLogPayload): Promise<LogReading>;
+  readDecisions(text: string): Promise<ReturnType<typeof readDecisionsFile>>;
   close(): Promise<void>;
 }
 
@@ -159,6 +171,9 @@ export function openThreads(): MediaThreads {
     still: (payload) => look({ task: 'still', payload }) as Promise<Uint8Array>,
     readList: async (payload) => asDelivery((await run({ task: 'read-list', payload }, { lane: 'waited' })) as SentDelivery),
     writeList: (payload) => run({ task: 'write-list', payload }, { lane: 'waited' }) as Promise<Written>,
+    readLog: (payload) => run({ task: 'read-log', payload }, { lane: 'waited' }) as Promise<LogReading>,
+    readDecisions: (text) =>
+      run({ task: 'read-decisions', payload: { text } }, { lane: 'waited' }) as Promise<ReturnType<typeof readDecisionsFile>>,
     close: async () => {
       await Promise.all(LANES.map((lane) => pools[lane].destroy()));
     },

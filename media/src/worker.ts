@@ -3,7 +3,18 @@ import { setPriority } from 'node:os';
 import path from 'node:path';
 import { setImmediate } from 'node:timers/promises';
 import type { MessagePort } from 'node:worker_threads';
-import { type Delivery, type EditList, LIST_FORMATS, type ListOptions, readDelivery, type WriteOptions, writeList } from '@gemello/core';
+import {
+  type Delivery,
+  type EditList,
+  LIST_FORMATS,
+  type ListOptions,
+  type LogMapping,
+  readDecisionsFile,
+  readDelivery,
+  readWholeLog,
+  type WriteOptions,
+  writeList,
+} from '@gemello/core';
 import sharp from 'sharp';
 import type { Composition } from './compose';
 import { drawPicture } from './pictures';
@@ -47,7 +58,9 @@ export type Work =
   | { readonly task: 'still'; readonly payload: StillPayload }
   | { readonly task: 'draw'; readonly payload: DrawPayload }
   | { readonly task: 'read-list'; readonly payload: ReadListPayload }
-  | { readonly task: 'write-list'; readonly payload: WriteListPayload };
+  | { readonly task: 'write-list'; readonly payload: WriteListPayload }
+  | { readonly task: 'read-log'; readonly payload: ReadLogPayload }
+  | { readonly task: 'read-decisions'; readonly payload: { readonly text: string } };
 
 /** The files of a list, and how they are to be read. */
 export interface ReadListPayload {
@@ -61,6 +74,13 @@ export interface WriteListPayload {
   readonly extension: string;
   readonly fileName: string;
   readonly options: WriteOptions;
+}
+
+/** The text of a clip log, how it is called as a source, and which column holds what; guessed where that is not said. */
+export interface ReadLogPayload {
+  readonly text: string;
+  readonly source: string;
+  readonly mapping: LogMapping | undefined;
 }
 
 /** What is sent along: a flag that stops the work, and a port that hears of its progress, null at the end. */
@@ -153,6 +173,10 @@ function perform(order: WorkOrder): unknown {
       return drawJpeg(order.payload);
     case 'read-list':
       return sendable(readDelivery(order.payload.files, order.payload.options));
+    case 'read-log':
+      return readWholeLog(order.payload.text, order.payload.source, order.payload.mapping);
+    case 'read-decisions':
+      return readDecisionsFile(order.payload.text);
     case 'write-list':
       return writtenList(order.payload);
   }

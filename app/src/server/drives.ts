@@ -22,6 +22,16 @@ export async function whereaboutsOf(path: string): Promise<VolumeWhereabouts> {
   }
 }
 
+/** The stamp of a file on a drive, which is another one once it was replaced under its name; null where it is not there or its drive does not answer. */
+export async function stampAt(path: string): Promise<string | null> {
+  try {
+    return (await drives().at(path))?.stamp ?? null;
+  } catch (error) {
+    if (error instanceof NotAnswering) return null;
+    throw error;
+  }
+}
+
 /** What stands at a path that a person named. Throws RequestError 404 with `missing` where nothing does, 504 where no answer comes. */
 export async function placeAt(path: string, missing: string): Promise<Place> {
   const place = await answered(drives().at(path));

@@ -1,15 +1,16 @@
 import path from 'node:path';
-import { guessLogMapping, holdLog, readClipLog, readLogTable, saysSomething } from '@gemello/core';
+import { guessLogMapping, holdLog, readLogTable, readWholeLog, saysSomething } from '@gemello/core';
 import type { z } from 'zod';
 import type { LogView, logSchema } from '../contract';
 import { answered, drives } from './drives';
 import { RequestError } from './http';
 import { decide } from './jobs';
+import { mediaThreads } from './media';
 import { noteEach } from './originals';
 import { workspace } from './workspace';
 
-/** Rows shown so that columns can be told by what is in them. */
-const SAMPLE = 5;
+/** Larger ones are read on a thread, so that the server answers meanwhile; in characters. */
+const LARGE = 200_000;
 /** Larger logs are not opened, in bytes. */
 const LARGEST = 32 * 1024 * 1024;
 
@@ -34,11 +35,11 @@ export async function logsOnVolumes(jobId: string): Promise<{ path: string; name
 export async function readLog(jobId: string, request: z.output<typeof logSchema>): Promise<LogView & { batch: string | null }> {
   const w = await workspace(jobId);
   const text = request.text ?? (await logText(jobId, request.path));
-  const table = readLogTable(text);
-  const mapping = request.mapping ?? guessLogMapping(table.headings);
   const source = `clip log ${request.name}`;
+  const asked = { text, source, mapping: request.mapping ?? undefined };
+  const { log, ...read } = text.length > LARGE ? await mediaThreads().readLog(asked) : readWholeLog(text, source, asked.mapping);
   const held = holdLog(
-    readClipLog(text, source, mapping),
+    log,
     w.originals.map((o) => o.original),
     `${source}, imported`,
   );
@@ -54,10 +55,10 @@ export async function readLog(jobId: string, request: z.output<typeof logSchema>
     if (held.notes.length > 0) await noteEach(jobId, new Map(held.notes.map((n) => [n.path, n.note])));
   }
   return {
-    headings: table.headings,
-    sample: table.rows.slice(0, SAMPLE),
-    rows: table.rows.length,
-    mapping,
+    headings: read.headings,
+    sample: read.rows,
+    rows: read.count,
+    mapping: read.mapping,
     changes: held.corrections.map((c) => ({ path: c.original.path, clipName: c.original.clipName, now: c.now, says: c.says })),
     notes: held.notes.length,
     agreeing: held.agreeing,

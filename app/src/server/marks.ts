@@ -1,13 +1,22 @@
 import { createHash } from 'node:crypto';
-import { basisOfPictures, basisOfProof, type Conform, fileMark, type Original, type Shot } from '@gemello/core';
+import {
+  basisOfClip,
+  basisOfPictures,
+  basisOfProof,
+  type Conform,
+  fileMark,
+  type Original,
+  type ReturnClip,
+  type Shot,
+} from '@gemello/core';
 import type { Workspace } from './workspace';
 
 /** A short text that changes with its parts: 96 bits of SHA-256, in letters that an address may have. */
 export const mark = (parts: unknown): string => createHash('sha256').update(JSON.stringify(parts)).digest('base64url').slice(0, 16);
 
 /** What all pictures of a job rest on beside their shots. */
-export const lookOfJob = ({ list, reference }: Pick<Workspace, 'list' | 'reference'>): string =>
-  mark([list?.viewing, list?.referenceFit, list?.framing, reference && [reference.id, fileMark(reference.movie)]]);
+export const lookOfJob = ({ list, reference, luts }: Pick<Workspace, 'list' | 'reference' | 'luts'>): string =>
+  mark([list?.viewing, list?.referenceFit, list?.framing, [...luts], reference && [reference.id, fileMark(reference.movie)]]);
 
 /** Changes whenever the pictures of a row do: those of its shot, of a proxy that stands in, or of a file that no longer is what it was. */
 export const lookOf = (shot: Shot | undefined, standIn: Original | null, ofJob: string): string =>
@@ -16,6 +25,10 @@ export const lookOf = (shot: Shot | undefined, standIn: Original | null, ofJob: 
 /** What the proof of a shot rests on; when it changes, the proof no longer holds. */
 export const proofMark = (conform: Conform, shot: Shot, reference: NonNullable<Workspace['reference']>): string =>
   mark([reference.id, fileMark(reference.movie), basisOfProof(conform, shot)]);
+
+/** What a returned clip was made from; when it changes, the clip no longer is what would be written. */
+export const clipMark = (clip: ReturnClip, original: Original, luts: Workspace['luts']): string =>
+  mark([basisOfClip(clip, original), clip.lut && luts.get(clip.lut)]);
 
 /** Changes when the files of an original do. Short, since there may be a hundred thousand; a clash would only show the picture before. */
 export const lookOfFiles = (original: Original): string => fileMark(original).slice(0, 8);

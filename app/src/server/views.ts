@@ -1,5 +1,4 @@
 import {
-  basisOfClip,
   checkPreparation,
   type Decision,
   decisionsFile,
@@ -30,7 +29,7 @@ import {
 import { database } from './db/open';
 import { decisionLog } from './jobs';
 import type { DecisionRow } from './log';
-import { mark } from './marks';
+import { clipMark } from './marks';
 import { volumeViews } from './originals';
 import { readingsOf } from './readings';
 import { rateStated, settingChecks } from './settings';
@@ -263,7 +262,7 @@ function staleClips(w: Workspace, { title, handles, madeFrom }: Required<Pick<Ke
   const now = new Map(
     planReturn(w.list, w.conform, { handles, extension: 'mov', title }).clips.map((clip) => {
       const original = w.reachable.get(clip.originalPath);
-      return [clip.fileName, original && mark(basisOfClip(clip, original))];
+      return [clip.fileName, original && clipMark(clip, original, w.luts)];
     }),
   );
   return Object.keys(madeFrom).filter((name) => now.get(name) !== madeFrom[name]);

@@ -20,7 +20,7 @@ import { announce } from './changes';
 import { type Database, database } from './db/open';
 import { eventProofs, jobs, lists, references, volumes } from './db/schema';
 import { upgradeJob } from './db/upgrade';
-import { whereaboutsOf } from './drives';
+import { stampAt, whereaboutsOf } from './drives';
 import { RequestError } from './http';
 import { type Log, readLog } from './log';
 import { type ListRow, readingOf, readListRow } from './readings';
@@ -49,6 +49,8 @@ export interface Workspace extends Survey {
   /** The cut that `shown` is compiled from. */
   readonly shownList: Standing | null;
   readonly proofs: ReadonlyMap<string, { madeFrom: string; proof: EventProof }>;
+  /** The look-up tables that pictures and clips are made with, each with the stamp of its file; null where it cannot be read. */
+  readonly luts: ReadonlyMap<string, string | null>;
 }
 
 const known = new LRUCache<string, Promise<Workspace>>({ max: JOBS_HELD });
@@ -62,8 +64,8 @@ export function forgetWorkspace(jobId: string, originals: 'as they were' | 'anew
 /** The job as it stands, with volumes as they are mounted now. Throws RequestError 404 when there is none. */
 export async function workspace(jobId: string): Promise<Workspace> {
   const found = await (known.get(jobId) ?? keep(jobId));
-  const now = await Promise.all(found.volumes.map((v) => whereaboutsOf(v.path)));
-  const moved = found.volumes.some((v, i) => v.is !== now[i]);
+  const [now, luts] = await Promise.all([Promise.all(found.volumes.map((v) => whereaboutsOf(v.path))), stampsOf(found.luts.keys())]);
+  const moved = found.volumes.some((v, i) => v.is !== now[i]) || [...luts].some(([lut, stamp]) => found.luts.get(lut) !== stamp);
   if (!moved) return found;
   // Everyone who watches asks again: what they were told rests on other volumes.
   const made = keep(jobId);
@@ -109,6 +111,7 @@ async function load(jobId: string): Promise<Workspace> {
   const pairings = list ? pair(list, originals.index, { rules, preference: applied?.preference ?? null }) : [];
   const proposals = acceptPairs(pairings, 'best-or-doubtful');
   const shown = delivery && (proposals.length === 0 ? list : applyDecisions(delivery.list, [...log.decisions, ...proposals]).list);
+  const conform = list && compile(list, originals.reachable);
   return {
     id: job.id,
     title: job.title,
@@ -123,12 +126,22 @@ async function load(jobId: string): Promise<Workspace> {
     ...originals,
     log,
     pairings,
-    conform: list && compile(list, originals.reachable),
+    conform,
     shown: shown && compile(shown, originals.reachable),
     shownList: shown ?? null,
     proofs: new Map(proofRows.map((row) => [row.event, { madeFrom: row.madeFrom, proof: row.data }])),
+    luts: await stampsOf(lutsOf(conform)),
   };
 }
+
+/** The look-up tables of a cut: the one it is viewed through, and those of its shots. */
+const lutsOf = (conform: Conform | null): Set<string> =>
+  new Set(
+    [conform?.viewing, ...(conform?.layers ?? []).flatMap((l) => l.shots.map((s) => s.lut))].filter((lut) => typeof lut === 'string'),
+  );
+
+const stampsOf = async (files: Iterable<string>): Promise<Map<string, string | null>> =>
+  new Map(await Promise.all([...files].map(async (file) => [file, await stampAt(file)] as const)));
 
 /** The rules that were set while there is no cut yet. */
 function rulesIn({ decisions }: Log): Rules | null {

@@ -140,3 +140,20 @@ export function holdLog(rows: readonly LogRow[], originals: readonly Original[],
   }
   return { corrections, notes, agreeing, unmatched, ambiguous };
 }
+
+/** A clip log as it was read: its headings, its first rows, how many there are, which column holds what, and what they say. */
+export interface LogReading extends LogTable {
+  readonly count: number;
+  readonly mapping: LogMapping;
+  readonly log: readonly LogRow[];
+}
+
+/** Rows that are shown so that columns can be told by what is in them. */
+const SAMPLE = 5;
+
+/** Reads a clip log with its table; `rows` are the first few. `origin` names it as a source; the columns are guessed where no mapping is given. */
+export function readWholeLog(text: string, origin: string, given?: LogMapping): LogReading {
+  const { headings, rows } = readLogTable(text);
+  const mapping = given ?? guessLogMapping(headings);
+  return { headings, rows: rows.slice(0, SAMPLE), count: rows.length, mapping, log: readClipLog(text, origin, mapping) };
+}

@@ -56,6 +56,11 @@ export async function startTask(
 /** Ends a task. What it finished is kept; one that waits is never begun. */
 export const stopTask = (jobId: string, taskId: string): Promise<void> => takeOut(jobId, taskId, 'stop');
 
+/** Ends all that a job has in hand; each can go on later where the job comes back. */
+export async function stopAll(jobId: string): Promise<void> {
+  for (const { id } of await openTasks(jobId)) await stopTask(jobId, id);
+}
+
 /** Lets a task rest: it goes on after its last finished part when it is told to. */
 export const pauseTask = (jobId: string, taskId: string): Promise<void> => takeOut(jobId, taskId, 'pause');
 

@@ -36,7 +36,7 @@ const ledger = await import('../ledger');
 const { mediaThreads } = await import('../media');
 const { picture } = await import('../pictures');
 const { workspace } = await import('../workspace');
-const { goOn, openTasks, pauseTask, resumeTasks, startTask, stopTask } = await import('./runner');
+const { allTasks, goOn, openTasks, pauseTask, resumeTasks, startTask, stopAll, stopTask } = await import('./runner');
 const schema = await import('../db/schema');
 const { database, write } = await import('../db/open');
 
@@ -59,7 +59,11 @@ afterAll(async () => {
   rmSync(folder, { recursive: true });
 });
 
-const taskOf = async (id: string) => (await (await database()).select().from(schema.tasks).where(eq(schema.tasks.id, id)))[0];
+/** A task as the runner knows it, which may be ahead of what could be written. */
+async function taskOf(id: string) {
+  const [row] = await (await database()).select().from(schema.tasks).where(eq(schema.tasks.id, id));
+  return row && (await allTasks(row.jobId)).find((t) => t.id === id);
+}
 /** Starts a task and waits until it has ended. */
 async function done(options: TaskOptions, id?: string) {
   const task = id ?? (await startTask(job, options));
@@ -375,6 +379,34 @@ describe('pictures, proof and return', () => {
     expect((await views.returnView(job, 2)).last?.stale).toHaveLength(1);
     expect(await seen('conform', 864_003)).toBe(307);
   });
+  it('nor a clip and the pictures once a look-up table they were made with was replaced', async () => {
+    const lut = path.join(folder, 'look.cube');
+    const corners = (top: number) => [
+      '0 0 0',
+      `${top} 0 0`,
+      `0 ${top} 0`,
+      `${top} ${top} 0`,
+      `0 0 ${top}`,
+      `${top} 0 ${top}`,
+      `0 ${top} ${top}`,
+      `${top} ${top} ${top}`,
+    ];
+    writeFileSync(lut, `LUT_3D_SIZE 2\n${corners(1).join('\n')}\n`);
+    const [row] = (await ledger.ledgerView(job)).rows;
+    const batch = await jobs.decide(job, [{ kind: 'lut', scope: { of: 'event', event: row?.id ?? '' }, lut }]);
+    await done({ kind: 'return', title: 'LOOKED', handles: 2, render: true });
+    const standing = async () => {
+      const { rows } = await ledger.ledgerView(job);
+      return { looks: rows.map((r) => r.look), stale: (await views.returnView(job, 2)).last?.stale };
+    };
+    const before = await standing();
+    expect(before.stale).toEqual([]);
+    writeFileSync(lut, `LUT_3D_SIZE 2\n${corners(0.5).join('\n')}\n`);
+    const after = await standing();
+    expect(after.stale).toHaveLength(1);
+    expect(after.looks[0]).not.toBe(before.looks[0]);
+    await jobs.withdraw(job, batch, 'undo');
+  });
   it('nor once the reference was', async () => {
     expect((await done({ kind: 'proof', events: null })).state).toBe('done');
     const reference = path.join(folder, 'reference.mp4');
@@ -395,6 +427,15 @@ describe('the runner', () => {
     expect((await done(scan, first)).state).toBe('done');
     expect(await done(scan, second)).toMatchObject({ state: 'stopped', message: 'Stopped before it began' });
     expect((await done(scan, third)).state).toBe('done');
+  });
+  it('ends all that a job has in hand when the job is deleted, and lets it go on when that is undone', async () => {
+    const [first, second] = [await startTask(job, scan), await startTask(job, scan)];
+    await stopAll(job);
+    await done(scan, first);
+    expect(await done(scan, second)).toMatchObject({ state: 'stopped' });
+    expect(await openTasks(job)).toEqual([]);
+    await goOn(job, second);
+    expect((await done(scan, second)).state).toBe('done');
   });
   it('lets a task rest, also over a restart, and go on', async () => {
     const [first, second] = [await startTask(job, scan), await startTask(job, scan)];

@@ -1,6 +1,6 @@
-import { basisOfClip, plural } from '@gemello/core';
+import { plural } from '@gemello/core';
 import { jobFolder } from '../../config';
-import { mark } from '../../marks';
+import { clipMark } from '../../marks';
 import { mediaThreads } from '../../media';
 import { workspace } from '../../workspace';
 import { type Kind, readyToWork } from '../kind';
@@ -20,7 +20,7 @@ export const returning: Kind<'return'> = {
     const madeFrom = Object.fromEntries(
       result.clips.flatMap(({ path: _, reused: __, ...clip }) => {
         const original = byPath.get(clip.originalPath);
-        return original ? [[clip.fileName, mark(basisOfClip(clip, original))] as const] : [];
+        return original ? [[clip.fileName, clipMark(clip, original, w.luts)] as const] : [];
       }),
     );
     const kept = { folder, title, handles, lists, notCarried, clips: result.clips.length, madeFrom, problems, warnings };

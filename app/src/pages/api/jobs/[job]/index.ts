@@ -1,6 +1,7 @@
 import { jobChangeSchema } from '../../../../contract';
 import { body, param, route } from '../../../../server/http';
 import { deleteJob, renameJob, setRules } from '../../../../server/jobs';
+import { stopAll } from '../../../../server/tasks/runner';
 import { jobView } from '../../../../server/views';
 
 export const GET = route((context) => jobView(param(context, 'job')));
@@ -10,5 +11,7 @@ export const PATCH = route(async (context) => {
   const job = param(context, 'job');
   const change = await body(context, jobChangeSchema);
   if ('rules' in change) return setRules(job, change.rules);
-  return 'title' in change ? renameJob(job, change.title) : deleteJob(job, change.deleted);
+  if ('title' in change) return renameJob(job, change.title);
+  await deleteJob(job, change.deleted);
+  if (change.deleted) await stopAll(job);
 });
