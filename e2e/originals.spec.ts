@@ -83,7 +83,7 @@ test('facets and words narrow, and a filter is kept under a name', async () => {
   await page.getByLabel('Filter originals').fill('01:00:10:10');
   await expect(page.getByText('1 of 5 clips')).toBeVisible();
   await page.getByLabel('Name for this filter').fill('the late ones');
-  await page.getByRole('button', { name: 'Keep' }).click();
+  await page.getByRole('button', { name: 'Save filter' }).click();
   await page.getByRole('button', { name: 'Show all' }).click();
   await expect(page.getByText('5 of 5 clips')).toBeVisible();
   await page.getByLabel('Saved filters').selectOption('the late ones');

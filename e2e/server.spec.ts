@@ -208,6 +208,18 @@ test('keys move through events, frames and stages, and the address follows', asy
   await expect(page).toHaveURL(/\/return/);
 });
 
+test('the focus stays near a button that has done its work, and the row that an address names is in sight', async ({ request, page }) => {
+  const job = await newJob(request, 'By focus');
+  const last = (await ledger(request, job)).at(-1);
+  await page.goto(`/job/${job}/pairing?event=${last.id}`);
+  await expect(page.getByTestId('ledger').locator(`[data-event="${last.id}"]`)).toBeInViewport();
+  await page.getByTestId('ledger').locator('[data-number="001"]').click();
+  await page.getByRole('button', { name: 'Accept pair' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Accept pair' })).toHaveCount(0);
+  await expect.poll(() => page.evaluate(() => document.activeElement?.tagName)).not.toBe('BODY');
+});
+
 test('jobs on the desk are found, renamed, deleted and brought back', async ({ request, page }) => {
   const job = await newJob(request, 'Harbour cut');
   await newJob(request, 'Harbour cut');

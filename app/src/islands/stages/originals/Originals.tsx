@@ -29,7 +29,7 @@ export function Originals({ job, view }: StageProps) {
             <p className="text-base font-medium mb-2">No originals yet</p>
             <p className="quiet text-sm mb-3">Add the folder that holds the camera cards. Originals are only ever read.</p>
             <button type="button" className="btn btn-sm btn-primary" onClick={() => setBrowsing(true)}>
-              Browse for the folder
+              Find the folder
             </button>
           </div>
         </div>
