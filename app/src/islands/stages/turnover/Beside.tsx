@@ -74,11 +74,13 @@ function Summary({ view, only, onOnly, onCarry }: SummaryProps) {
     <table className="w-full" aria-label="What each list lacks">
       <thead>
         <tr className="quiet text-left align-bottom">
-          <th className="font-normal pb-1">&nbsp;</th>
+          <th className="font-normal pb-1">what they say</th>
           <th className="font-normal w-16">cut lacks</th>
           <th className="font-normal w-20">other lacks</th>
           <th className="font-normal w-14">differ</th>
-          <th className="font-normal w-28">&nbsp;</th>
+          <th className="font-normal w-28">
+            <span className="sr-only">Copy to the cut</span>
+          </th>
         </tr>
       </thead>
       <tbody>

@@ -11,7 +11,7 @@ export function Checks({ checks }: { checks: readonly SettingCheck[] }) {
             <th className="font-normal pb-1 w-24">Settings</th>
             <th className="font-normal">List</th>
             <th className="font-normal">Reference</th>
-            <th className="font-normal w-24">&nbsp;</th>
+            <th className="font-normal w-24">Result</th>
           </tr>
         </thead>
         <tbody>

@@ -105,6 +105,12 @@ export function Writing({ job, title, onDone }: { job: string; title: string; on
             </ul>
             {view.reels.length > 0 && (
               <table className="mt-3" aria-label="Shortened reels">
+                <thead>
+                  <tr className="quiet text-left">
+                    <th className="font-normal pr-4">Reel</th>
+                    <th className="font-normal">Written as</th>
+                  </tr>
+                </thead>
                 <tbody>
                   {view.reels.slice(0, 40).map((r) => (
                     <tr key={r.original} className="tc">
