@@ -101,7 +101,7 @@ test('of two exports of one cut, what the one lacks is carried over from the oth
   // The scenario: the XML kept the one size the edit list lost, and lost its four speeds and its grade.
   await expect(row('Speed').getByRole('cell').nth(2)).toHaveText('4');
   await expect(row('CDL').getByRole('cell').nth(2)).toHaveText('1');
-  await row('Size and position').getByRole('button', { name: 'Carry over 1' }).click();
+  await row('Size and position').getByRole('button', { name: 'Copy 1' }).click();
   await expect(page.getByText('Copied for 1 event')).toBeVisible();
   await expect(row('Size and position')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -102,7 +102,7 @@ function Summary({ view, only, onOnly, onCarry }: SummaryProps) {
             <td className="text-right">
               {s.carriable && s.lacksHere > 0 && (
                 <button type="button" className="btn btn-xs" onClick={() => onCarry(s.aspect)}>
-                  Carry over {s.lacksHere}
+                  Copy {s.lacksHere}
                 </button>
               )}
             </td>
