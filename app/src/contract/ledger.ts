@@ -1,4 +1,4 @@
-import type { Cdl, Evidence, Finding, Frames, Original, PairState, Placement, Rate, Standing, Verdict } from '@gemello/core';
+import type { Cdl, EvidenceDescription, Finding, Frames, Original, PairState, Placement, Rate, Standing, Verdict } from '@gemello/core';
 import { PAIR_STATES, rulesSchema } from '@gemello/core/pairing';
 import { VERDICTS } from '@gemello/core/proof';
 import { formatTimecode } from '@gemello/core/time';
@@ -111,7 +111,7 @@ export const contenderViewSchema = twinSchema.extend({
   missingInside: z.number(),
   shiftFrames: z.number(),
   meets: z.boolean(),
-  evidence: z.array(told<Evidence>()).readonly(),
+  evidence: z.array(told<EvidenceDescription>()).readonly(),
 });
 export type ContenderView = z.infer<typeof contenderViewSchema>;
 

@@ -1,5 +1,7 @@
 import {
   atRecordIn,
+  describeEvidence,
+  evidenceOf,
   fileMark,
   formatRate,
   formatTimecode,
@@ -163,7 +165,7 @@ export async function eventView(jobId: string, key: string): Promise<EventView> 
 }
 
 function contenderView(c: Pairing['contenders'][number]): ContenderView {
-  const { original: o, sourceStartFrame, missingHead, missingTail, missingInside, shiftFrames, meets, evidence } = c;
+  const { original: o, sourceStartFrame, shiftFrames, line, length } = c;
   return {
     path: o.path,
     fileName: o.fileName,
@@ -173,12 +175,12 @@ function contenderView(c: Pairing['contenders'][number]): ContenderView {
     raster: o.raster,
     codec: o.codec,
     sourceStartFrame,
-    missingHead,
-    missingTail,
-    missingInside,
+    missingHead: length.missingHead,
+    missingTail: length.missingTail,
+    missingInside: length.missingInside,
     shiftFrames,
-    meets,
-    evidence,
+    meets: line !== null,
+    evidence: evidenceOf(c).map(describeEvidence),
   };
 }
 

@@ -2,7 +2,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { DEFAULT_RULES, formatTimecode, type Original, onEvent, RATES, readDecisionsFile, readDelivery } from '@gemello/core';
+import { formatTimecode, type Original, onEvent, RATES, readDecisionsFile, readDelivery, rulesSchema } from '@gemello/core';
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { original, proof } from '../../../core/test/make';
@@ -174,7 +174,7 @@ describe('a job', () => {
   it('pairs by the rules that are set; accepted pairs stand whatever they are', async () => {
     const { id, original } = await job();
     await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
-    await jobs.setRules(id, { ...DEFAULT_RULES, reel: 'off', name: 'off' });
+    await jobs.setRules(id, rulesSchema.parse({ lines: [{ reel: 'loose', raster: 'same' }] }));
     expect(await states(id)).toEqual(['paired', 'doubtful', 'exempt']);
   });
   it('keeps a grade typed here apart from the one in the list', async () => {

@@ -50,7 +50,7 @@ async function usesInFormer(w: Workspace, read: EditList): Promise<Map<string, U
   const moves = w.volumes.flatMap((v) => v.formerPaths.map((from) => ({ from, to: v.path })));
   const log = await readLog(await database(), w.id, moves, readingOf(read).events);
   const { list } = applyDecisions(read, log.decisions);
-  const pairings = pair(list, w.index, { rules: w.rules });
+  const pairings = pair(list, w.index, { rules: w.rules, preference: w.applied?.preference ?? null });
   return usesOf(
     list,
     compile(list, w.reachable).layers.flatMap((l) => l.shots),

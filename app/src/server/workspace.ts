@@ -9,9 +9,11 @@ import {
   type EventProof,
   isAboutOriginal,
   type Original,
+  type PairedCut,
   type Pairing,
-  pair,
+  pairCut,
   type Rules,
+  rulesSchema,
   type Standing,
 } from '@gemello/core';
 import { and, desc, eq } from 'drizzle-orm';
@@ -54,6 +56,11 @@ export interface Workspace extends Survey {
 }
 
 const known = new LRUCache<string, Promise<Workspace>>({ max: JOBS_HELD });
+
+const NO_RULES: ReadonlyMap<string, Rules> = new Map();
+
+/** How jobs were paired last: most changes touch few events, and only those are paired anew. */
+const pairedLast = new LRUCache<string, PairedCut>({ max: JOBS_HELD });
 
 /** Lets go of what was computed for a job, its originals being as they were or `anew`; the next request computes it. */
 export function forgetWorkspace(jobId: string, originals: 'as they were' | 'anew'): void {
@@ -108,7 +115,10 @@ async function load(jobId: string): Promise<Workspace> {
   const applied = delivery && applyDecisions(delivery.list, log.decisions);
   const list = applied?.list ?? null;
   const rules = applied?.rules ?? rulesIn(log) ?? DEFAULT_RULES;
-  const pairings = list ? pair(list, originals.index, { rules, preference: applied?.preference ?? null }) : [];
+  const wish = { rules, rulesOf: applied?.rulesOf ?? NO_RULES, preference: applied?.preference ?? null };
+  const paired = list ? pairCut(list, originals.index, wish, pairedLast.get(jobId)) : null;
+  if (paired) pairedLast.set(jobId, paired);
+  const pairings = paired?.pairings ?? [];
   const proposals = acceptPairs(pairings, 'best-or-doubtful');
   const shown = delivery && (proposals.length === 0 ? list : applyDecisions(delivery.list, [...log.decisions, ...proposals]).list);
   const conform = list && compile(list, originals.reachable);
@@ -146,7 +156,7 @@ const stampsOf = async (files: Iterable<string>): Promise<Map<string, string | n
 /** The rules that were set while there is no cut yet. */
 function rulesIn({ decisions }: Log): Rules | null {
   const last = decisions.filter((d) => d.kind === 'rules').at(-1);
-  return last?.kind === 'rules' ? last.rules : null;
+  return last?.kind === 'rules' ? rulesSchema.parse(last.rules) : null;
 }
 
 /** Jobs of which nothing is left as an earlier version kept it. */

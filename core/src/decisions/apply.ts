@@ -15,6 +15,8 @@ export interface Applied {
   readonly list: Standing;
   /** Null: the usual ones. */
   readonly rules: Rules | null;
+  /** Rules that single events have of their own, by key. */
+  readonly rulesOf: ReadonlyMap<string, Rules>;
   readonly preference: Preference | null;
   /** By the key of an event: which decision each of its fields comes from, where it is not as delivered. */
   readonly provenance: ReadonlyMap<string, Readonly<Record<string, number>>>;
@@ -55,6 +57,7 @@ export function applyDecisions(list: EditList, decisions: readonly Decision[], r
   return {
     list: { ...list, ...settings, tracks: tracksOf(draft).map((t) => ({ ...t, events: touching(t.events) })) },
     rules,
+    rulesOf: draft.rulesOf,
     preference,
     provenance: new Map([...draft.sources].map(([key, fields]) => [key, decisionsOf(fields)])),
     refused,
@@ -85,7 +88,7 @@ function draftOf(list: EditList, room: Room): Draft {
     return { track, events: standing };
   });
   const settings: CutSettings = { fit: 'inside', rateMode: 'usual', referenceFit: null, viewing: null, rules: null, preference: null };
-  return { rate: list.rate, tracks, events, settings, room, sources: new Map(), replaced: [], decision: 0, near: 0 };
+  return { rate: list.rate, tracks, events, settings, rulesOf: new Map(), room, sources: new Map(), replaced: [], decision: 0, near: 0 };
 }
 
 const decisionsOf = (fields: Record<string, { decision: number }>): Record<string, number> =>

@@ -40,7 +40,7 @@ export function aboutEvent(decision: Decision, keys: (key: string) => string): D
   const named = { ...decision } as Record<string, unknown>;
   if (typeof named.event === 'string') named.event = keys(named.event);
   if (decision.kind === 'rejoin') named.with = keys(decision.with);
-  if ('scope' in decision && decision.scope.of === 'event') named.scope = { of: 'event', event: keys(decision.scope.event) };
+  if ('scope' in decision && decision.scope?.of === 'event') named.scope = { of: 'event', event: keys(decision.scope.event) };
   return named as Decision;
 }
 

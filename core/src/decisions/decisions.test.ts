@@ -4,6 +4,7 @@ import { dissolve, event, list } from '../../test/make';
 import { frameAt, runOf } from '../conform';
 import { type EditList, FILLING, NATURAL, type Retime, type StandingEvent, type Transition } from '../edit';
 import { NEUTRAL_CDL } from '../grade';
+import { rulesSchema } from '../pairing';
 import { type Frames, fraction, RATES } from '../time';
 import {
   aboutEvent,
@@ -54,12 +55,14 @@ const ALL: DecisionInput[] = [
   { kind: 'proxy', original: A, of: B },
   { kind: 'rate-mode', scope: onEvent('k1'), mode: 'frame-for-frame' },
   { kind: 'reference-fit', part: { left: 0, top: 0.1, right: 1, bottom: 0.9 } },
+  { kind: 'reel-pattern', scope: { of: 'cut' }, takes: { of: 'file-name', length: 8 } },
   { kind: 'rejoin', event: 'k1', with: 'k1+3' },
   { kind: 'replace', event: 'k1', source: { reel: 'B', clipName: 'B1', fileName: 'B1.mov', in: 5, rate: null } },
   { kind: 'roll', event: 'k1', frames: -2 },
-  { kind: 'rules', rules: { name: 'exact', reel: 'loose', timecode: 'must', need: 'both', rates: 'label' } },
+  { kind: 'rules', rules: rulesSchema.parse({ name: 'exact', reel: 'loose', timecode: 'must', need: 'both' }) },
   { kind: 'shift', scope: { of: 'folder', folder: '/mnt/CARD' }, frames: 86_400 },
   { kind: 'slip', event: 'k1', original: A, sourceStartFrame: 7 },
+  { kind: 'source-reading', scope: { of: 'reel', reel: 'A001' }, reading: { from: 'clip', carry: null } },
   { kind: 'speed', event: 'k1', retime: half, stays: 0 },
   { kind: 'split', event: 'k1', at: 3 },
   { kind: 'transition', event: 'k1', transition: dissolve(8) },
@@ -396,10 +399,15 @@ describe('other kinds', () => {
     } = apply([
       { kind: 'fit', scope: { of: 'cut' }, fit: 'fill' },
       { kind: 'rate-mode', scope: { of: 'cut' }, mode: 'real-time' },
-      { kind: 'rules', rules: { name: 'exact', reel: 'loose', timecode: 'must', need: 'both', rates: 'label' } },
+      { kind: 'rules', rules: rulesSchema.parse({ name: 'exact', reel: 'loose', timecode: 'must', need: 'both' }) },
       { kind: 'preference', prefer: { raster: 'smallest', folders: [] } },
     ]);
-    expect([made.fit, made.rateMode, rules?.need, preference?.raster]).toEqual(['fill', 'real-time', 'both', 'smallest']);
+    expect([made.fit, made.rateMode, rules?.lines, preference?.raster]).toEqual([
+      'fill',
+      'real-time',
+      [expect.objectContaining({ name: 'exact', reel: 'loose', timecode: 'overlaps' })],
+      'smallest',
+    ]);
   });
   it('notes, markers and accepted findings go with their event', () => {
     const noted = find(

@@ -33,6 +33,8 @@ export interface Draft {
   /** By key: the event as it stands, and the place of its track. */
   readonly events: Map<string, { event: StandingEvent; track: number }>;
   readonly settings: CutSettings;
+  /** Rules that single events have of their own, by key. */
+  readonly rulesOf: Map<string, Rules>;
   readonly room: Room;
   /** By key: which decision each field that was decided comes from, and how near its scope is. */
   readonly sources: Map<string, Record<string, { decision: number; near: number }>>;

@@ -18,6 +18,22 @@ export interface Bake {
   readonly sourceStartFrame: Frames;
 }
 
+/** How a source timecode is carried to an original of another rate: by what its label says, by real time, or frame for frame from midnight. */
+export const CARRY_MODES = ['label', 'real-time', 'frame-count'] as const;
+export type CarryMode = (typeof CARRY_MODES)[number];
+
+/** How the source timecode of an event is to be read: where its numbers begin, and how they are carried; null: as the rules say. */
+export interface SourceReading {
+  readonly from: 'midnight' | 'clip';
+  readonly carry: CarryMode | null;
+}
+
+/** What a reel field holds the first characters of, and how many. */
+export interface ReelTakes {
+  readonly of: 'reel' | 'clip-name' | 'file-name';
+  readonly length: number;
+}
+
 /** An event as it stands once all that was decided is taken in. */
 export interface StandingEvent extends ListEvent {
   readonly pair: Paired | null;
@@ -28,6 +44,10 @@ export interface StandingEvent extends ListEvent {
   readonly lut: string | null;
   /** Added to the list's source timecode to reach that of the originals. */
   readonly shift: Frames;
+  /** Null: its timecode counts from midnight and is carried as the rules say. */
+  readonly sourceReading: SourceReading | null;
+  /** Null: the reel field holds a reel. */
+  readonly reelTakes: ReelTakes | null;
   /** Further names that count as the event's own when its original is looked for. */
   readonly aliases: readonly string[];
   /** Kinds of findings that a person accepted as they are. */
@@ -93,6 +113,8 @@ export function asDelivered(event: ListEvent): StandingEvent {
     exempt: null,
     lut: null,
     shift: 0,
+    sourceReading: null,
+    reelTakes: null,
     aliases: NONE,
     acceptedFindings: NONE,
     remarks: NONE,

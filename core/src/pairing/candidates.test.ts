@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { event, original, standing } from '../../test/make';
+import { applyDecisions } from '../decisions';
 import type { Original } from '../originals';
 import { RATES } from '../time';
-import { examine, indexOriginals, pair, type Rules, rulesSchema } from '.';
+import { examine, indexOriginals, isNamed, lineMet, pair, pairCut, READY_RULES, type Rules, rulesSchema, withOriginals } from '.';
 
 /** Originals are looked up by reel and name and not one by one: whatever that leaves out must be what nobody would take. */
 const REELS = ['A001', 'a-001', 'B002', '', 'AX'];
@@ -57,12 +58,43 @@ describe('candidates, whatever is asked and whatever there is', () => {
         const [listed] = cut.tracks[0]?.events ?? [];
         const byHand = there
           .filter((o) => o.kind !== 'sound')
-          .map((o) => examine({ event: listed as NonNullable<typeof listed>, tail: 0, recordRate: cut.rate }, o, parsed))
-          .filter((c) => c.meets || c.evidence.some((e) => e.criterion === 'name' && (e.result === 'agrees' || e.result === 'loosely')));
+          .map((o) => {
+            const asking = { event: listed as NonNullable<typeof listed>, tail: 0, recordRate: cut.rate, framing: null };
+            const looked = examine(asking, o, parsed.rates);
+            return { ...looked, line: lineMet(parsed, looked) };
+          })
+          .filter((c) => c.line !== null || isNamed(c.name));
         expect(found?.contenders.map((c) => c.original.path).sort()).toEqual(byHand.map((c) => c.original.path).sort());
         for (const c of found?.contenders ?? []) expect(c).toEqual(byHand.find((b) => b.original === c.original));
       }),
       { numRuns: 400 },
+    );
+  });
+  it('are the same whether all is paired anew or only what a change touches: other originals, rules, decisions', () => {
+    fc.assert(
+      fc.property(
+        events,
+        originals,
+        originals,
+        fc.constantFrom(...READY_RULES),
+        fc.boolean(),
+        ({ source, ...words }, made, more, asked, shift) => {
+          const there = (clips: typeof made, from: string) =>
+            clips.map(({ file, clip, timed, ...o }, i) =>
+              original(`/${from}/${i}/${file}`, { ...o, clipName: clip, fileName: file, hasTimecode: timed } as Partial<Original>),
+            );
+          const [first, added] = [there(made, 'v'), there(more, 'w')];
+          const removed = first.slice(0, 2).map((o) => o.path);
+          const cut = standing([event('V1/1', 0, 20, source, words), event('V1/2', 20, 20, source + 100, words)]);
+          const changed = shift ? applyDecisions(cut, [{ kind: 'shift', scope: { of: 'cut' }, frames: 40 }]).list : cut;
+          const before = pairCut(cut, indexOriginals(first), { rules: null });
+          const index = withOriginals(before.index, added, removed);
+          const again = pairCut(changed, index, { rules: asked }, before);
+          const anew = pairCut(changed, indexOriginals([...first.slice(2), ...added]), { rules: asked });
+          expect(again.pairings).toEqual(anew.pairings);
+        },
+      ),
+      { numRuns: 300 },
     );
   });
   it('are the same by an index made before', () => {

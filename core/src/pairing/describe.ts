@@ -1,6 +1,23 @@
 import { formatTimeOfDay } from '../time';
-import type { Contender, Evidence } from './evidence';
+import { type Evidence, type EvidenceResult, resultOf } from './criteria';
+import { type Contender, evidenceOf } from './examine';
 import { countStates, type Pairing, type PairState } from './pair';
+import { evidenceText } from './wording';
+
+/** One criterion in the shape of the command-line contract: how it speaks, in four steps and in detail, and what it says. */
+export interface EvidenceDescription {
+  criterion: Evidence['criterion'];
+  result: EvidenceResult;
+  grade: Evidence['grade'];
+  detail: string;
+}
+
+export const describeEvidence = (evidence: Evidence): EvidenceDescription => ({
+  criterion: evidence.criterion,
+  result: resultOf(evidence),
+  grade: evidence.grade,
+  detail: evidenceText(evidence),
+});
 
 /** A pairing in the shape of the command-line contract. */
 export interface PairDescription {
@@ -15,12 +32,13 @@ export interface PairDescription {
   missingTail: number;
   missingInside: number;
   shiftFrames: number;
-  evidence: Evidence[];
-  contenders: { path: string; evidence: Evidence[]; sourceStartFrame: number; meets: boolean }[];
+  evidence: EvidenceDescription[];
+  contenders: { path: string; evidence: EvidenceDescription[]; sourceStartFrame: number; meets: boolean }[];
 }
 
 /** Describes one pairing; `event` is the number in the list, `sourceStartFrame` counts from 0 in the file. */
 export function describePairing(p: Pairing): PairDescription {
+  const said = (c: Contender) => evidenceOf(c).map(describeEvidence);
   return {
     event: p.event.number,
     key: p.event.key,
@@ -29,16 +47,16 @@ export function describePairing(p: Pairing): PairDescription {
     accepted: p.accepted,
     original: p.chosen && describeChosen(p.chosen),
     sourceStartFrame: p.chosen?.sourceStartFrame ?? null,
-    missingHead: p.chosen?.missingHead ?? 0,
-    missingTail: p.chosen?.missingTail ?? 0,
-    missingInside: p.chosen?.missingInside ?? 0,
+    missingHead: p.chosen?.length.missingHead ?? 0,
+    missingTail: p.chosen?.length.missingTail ?? 0,
+    missingInside: p.chosen?.length.missingInside ?? 0,
     shiftFrames: p.chosen?.shiftFrames ?? 0,
-    evidence: [...(p.chosen?.evidence ?? [])],
+    evidence: p.chosen ? said(p.chosen) : [],
     contenders: p.contenders.map((c) => ({
       path: c.original.path,
-      evidence: [...c.evidence],
+      evidence: said(c),
       sourceStartFrame: c.sourceStartFrame,
-      meets: c.meets,
+      meets: c.line !== null,
     })),
   };
 }
@@ -48,7 +66,8 @@ function describeChosen({ original: o }: Contender) {
   return { path: o.path, reel: o.reel, timecodeIn: timecode(o.start), timecodeOut: timecode(o.start + o.frames), frames: o.frames };
 }
 
-/** Describes all pairings with a count per state. */
-export function describePairings(pairings: readonly Pairing[]): { pairs: PairDescription[]; summary: Record<PairState, number> } {
-  return { pairs: pairings.map(describePairing), summary: countStates(pairings) };
-}
+/** All pairings, and how many stand in each state. */
+export const describePairings = (pairings: readonly Pairing[]) => ({
+  pairs: pairings.map(describePairing),
+  summary: countStates(pairings),
+});

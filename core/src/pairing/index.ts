@@ -1,4 +1,8 @@
+export * from './criteria';
 export * from './describe';
-export * from './evidence';
+export { type Contender, evidenceOf, examine, isShort } from './examine';
+export { lineMet } from './judge';
+export { indexOriginals, type OriginalIndex, withOriginals } from './originals-index';
 export * from './pair';
 export * from './rules';
+export * from './wording';

@@ -1,7 +1,12 @@
 import { tailFrames } from '../conform';
-import { isExempt, type Paired, type Standing, type StandingEvent, standingLayers } from '../edit';
-import { looseName, looseReel, type Original, withoutExtension } from '../originals';
-import { type Asking, type Contender, examine, isShort, touches } from './evidence';
+import { type CarryMode, type Framing, isExempt, type Standing, type StandingEvent, standingLayers } from '../edit';
+import type { Original } from '../originals';
+import type { Rate } from '../time';
+import { type Breadth, candidatesOf, type Leads, leadsOf } from './candidates';
+import { isNamed } from './criteria';
+import { type Asking, type Contender, examine, isShort } from './examine';
+import { inOrder, lineMet, outcomeOf } from './judge';
+import { indexOriginals, nameKeys, type OriginalIndex, reelKeys } from './originals-index';
 import { DEFAULT_RULES, type Preference, type Rules, USUAL_PREFERENCE } from './rules';
 
 /** Where an event stands on the way to its original. */
@@ -26,114 +31,211 @@ export interface Pairing {
 /** How many candidates are kept for an event; more than that nobody looks through. */
 const MOST_CONTENDERS = 12;
 
-/** Originals by what may lead an event to them. */
-export interface OriginalIndex {
-  readonly byReel: Map<string, Original[]>;
-  readonly byName: Map<string, Original[]>;
-  readonly byPath: Map<string, Original>;
-}
-
-/** Makes the index that `pair` looks things up in. Sound is left out: events of the picture need none. */
-export function indexOriginals(originals: readonly Original[]): OriginalIndex {
-  const index: OriginalIndex = { byReel: new Map(), byName: new Map(), byPath: new Map() };
-  const add = (map: Map<string, Original[]>, key: string, original: Original) => {
-    if (key === '') return;
-    const known = map.get(key);
-    if (known) known.push(original);
-    else map.set(key, [original]);
-  };
-  for (const original of originals) {
-    if (original.kind === 'sound') continue;
-    index.byPath.set(original.path, original);
-    add(index.byReel, looseReel(original.reel), original);
-    const clip = looseName(original.clipName);
-    add(index.byName, clip, original);
-    // Most clips are called like their file.
-    if (withoutExtension(original.fileName) === original.clipName) continue;
-    const file = looseName(original.fileName);
-    if (file !== clip) add(index.byName, file, original);
-  }
-  return index;
-}
-
-/** How pairs are looked for: which criteria must hold, and what comes first among equals. */
+/** How pairs are looked for: which criteria must hold, and what comes first among equals. Null: as is usual. */
 export interface PairingWish {
   readonly rules?: Rules | null;
+  /** Rules that single events have of their own, by key. */
+  readonly rulesOf?: ReadonlyMap<string, Rules>;
   readonly preference?: Preference | null;
 }
 
-interface Search {
+/** The pairings of a cut with what they were reckoned from, so that a change reckons anew only what it touches. */
+export interface PairedCut {
+  readonly pairings: readonly Pairing[];
   readonly index: OriginalIndex;
-  readonly rules: Rules;
-  readonly preference: Preference;
+  readonly entries: ReadonlyMap<string, Entry>;
+  readonly wish: PairingWish;
 }
+
+interface Entry {
+  readonly asking: Asking;
+  readonly carry: CarryMode;
+  readonly breadth: Breadth;
+  readonly leads: Leads;
+  readonly examined: readonly Omit<Contender, 'line'>[];
+  readonly rules: Rules;
+  readonly preference: Preference | null;
+  readonly pairing: Pairing;
+}
+
+/** Finds the twin of every picture event of a cut as it stands; `pairCut` without a memory. */
+export const pair = (cut: Standing, originals: readonly Original[] | OriginalIndex, wish: PairingWish = {}): readonly Pairing[] =>
+  pairCut(cut, 'byPath' in originals ? originals : indexOriginals(originals), wish).pairings;
 
 /**
  * Finds the twin of every picture event of a cut as it stands. Accepted pairs are part of it; everything else is
- * a proposal. Events are in track order, bottom layer first. Cost grows with events x candidates; whoever
- * pairs again with the same originals hands over their index, which is most of the cost when they are many.
+ * a proposal. Events are in track order, bottom layer first. Cost grows with events x candidates. `before`, an earlier
+ * pairing of the cut, spares what neither a decision nor another original has touched.
  */
-export function pair(cut: Standing, originals: readonly Original[] | OriginalIndex, wish: PairingWish = {}): Pairing[] {
-  const index = 'byPath' in originals ? originals : indexOriginals(originals);
-  const search = { index, rules: wish.rules ?? DEFAULT_RULES, preference: wish.preference ?? USUAL_PREFERENCE };
-  return standingLayers(cut).flatMap((track) =>
-    track.events.map((event, at) => pairEvent({ event, tail: tailFrames(track, at), recordRate: cut.rate }, track.name, search)),
-  );
+export function pairCut(cut: Standing, index: OriginalIndex, wish: PairingWish = {}, before?: PairedCut): PairedCut {
+  const asked = asBefore(wish, before?.wish);
+  const { rules: wished, preference, rulesOf } = asked;
+  const entries = new Map<string, Entry>();
+  const pairings: Pairing[] = [];
+  const touched = before ? touchedBetween(before.index, index) : null;
+  for (const track of standingLayers(cut))
+    track.events.forEach((event, at) => {
+      const asking: Asking = { event, tail: tailFrames(track, at), recordRate: cut.rate, framing: cut.framing };
+      const rules = rulesOf?.get(event.key) ?? wished ?? DEFAULT_RULES;
+      const known = before?.entries.get(event.key);
+      const entry = entryOf(asking, track.name, rules, preference ?? null, index, known, touched);
+      entries.set(event.key, entry);
+      pairings.push(entry.pairing);
+    });
+  return { pairings, index, entries, wish: asked };
 }
 
-function pairEvent(asking: Asking, track: string, search: Search): Pairing {
+/** What is wished as it was before, as the same thing, so that it need not be compared event by event. */
+function asBefore(wish: PairingWish, before: PairingWish | undefined): PairingWish {
+  const kept = <T>(now: T, then: T | undefined): T => (then !== undefined && JSON.stringify(now) === JSON.stringify(then) ? then : now);
+  const rulesOf = new Map([...(wish.rulesOf ?? [])].map(([key, rules]) => [key, kept(rules, before?.rulesOf?.get(key))]));
+  return { rules: kept(wish.rules ?? null, before?.rules), preference: kept(wish.preference ?? null, before?.preference), rulesOf };
+}
+
+function entryOf(
+  asking: Asking,
+  track: string,
+  rules: Rules,
+  preference: Preference | null,
+  index: OriginalIndex,
+  known: Entry | undefined,
+  touched: Touched | null,
+): Entry {
+  const { event } = asking;
+  const carry = rules.rates;
+  const breadth = breadthOf(rules);
+  const same = known && sameAsking(known, asking, carry, breadth) && touched !== null && !isTouched(touched, known);
+  const leads = same ? known.leads : leadsOf(event);
+  const examined = same
+    ? known.examined
+    : isExempt(event)
+      ? NONE
+      : [...candidatesOf(event, leads, index, carry, breadth)].map((original) => examine(asking, original, carry));
+  if (same && known.rules === rules && known.preference === preference && sameSettled(known.asking.event, event)) {
+    if (known.asking.event === event && known.pairing.track === track) return known;
+    return { ...known, asking, pairing: { ...known.pairing, event, track } };
+  }
+  const pairing = judged(asking, track, examined, rules, preference, index);
+  return { asking, carry, breadth, leads, examined, rules, preference, pairing };
+}
+
+const NONE: readonly never[] = [];
+
+/** Lines that ask for no name, or for no reel either, look further than names lead. */
+const breadthOf = ({ lines }: Rules): Breadth => {
+  const speaks = (strictness: string) => strictness === 'exact' || strictness === 'loose';
+  return {
+    reel: lines.some((l) => l.timecode === 'off' && !speaks(l.name)),
+    clock: lines.some((l) => l.timecode !== 'off' && !speaks(l.name) && !speaks(l.reel)),
+  };
+};
+
+function judged(
+  asking: Asking,
+  track: string,
+  examined: readonly Omit<Contender, 'line'>[],
+  rules: Rules,
+  preference: Preference | null,
+  index: OriginalIndex,
+): Pairing {
   const { event } = asking;
   const base = { event, track, accepted: false, chosen: null, acceptedPath: null, contenders: [] };
   if (isExempt(event)) return { ...base, state: 'exempt' };
-  const contenders = [...candidates(event, search)]
-    .map((original) => examine(asking, original, search.rules))
-    .filter((c) => c.meets || named(c))
-    .map((contender) => ({ contender, weight: weigh(contender, search.preference) }))
-    .sort((a, b) => b.weight - a.weight)
-    .map((c) => c.contender);
-  const kept = contenders.slice(0, MOST_CONTENDERS);
-  if (event.pair) return acceptedPairing(asking, track, event.pair, search, kept);
-
-  const meeting = contenders.filter((c) => c.meets);
-  const best = contenders[0];
+  const met: Contender[] = [];
+  for (const c of examined) {
+    const line = lineMet(rules, c);
+    if (line !== null || isNamed(c.name)) met.push({ ...c, line });
+  }
+  const ordered = inOrder(met, preference ?? USUAL_PREFERENCE);
+  const contenders = ordered.slice(0, MOST_CONTENDERS);
+  if (event.pair) {
+    const { original: path, sourceStartFrame } = event.pair;
+    const original = index.byPath.get(path);
+    const accepted = { ...base, accepted: true, acceptedPath: path, contenders };
+    if (!original) return { ...accepted, state: 'away' };
+    const looked = examine(asking, original, rules.rates, sourceStartFrame);
+    const chosen = { ...looked, line: lineMet(rules, looked) };
+    return { ...accepted, state: isShort(chosen) ? 'short' : 'paired', chosen };
+  }
+  const [best] = ordered;
   if (!best) return { ...base, state: 'unpaired' };
-  return { ...base, state: proposedState(meeting), chosen: best, contenders: kept };
+  const outcome = outcomeOf(ordered, preference ?? USUAL_PREFERENCE, preference !== null);
+  const state = outcome === 'none' ? 'doubtful' : outcome === 'several' ? 'contested' : isShort(best) ? 'short' : 'proposed';
+  return { ...base, state, chosen: best, contenders };
 }
 
-function proposedState(meeting: readonly Contender[]): PairState {
-  const [first, second] = meeting;
-  if (!first) return 'doubtful';
-  if (second) return 'contested';
-  return isShort(first) ? 'short' : 'proposed';
+/** What of an event its candidates rest on. */
+function sameAsking(known: Entry, asking: Asking, carry: CarryMode, breadth: Breadth): boolean {
+  const [a, b] = [known.asking.event, asking.event];
+  return (
+    (a === b || sameEvent(a, b)) &&
+    known.asking.tail === asking.tail &&
+    sameRate(known.asking.recordRate, asking.recordRate) &&
+    sameFraming(known.asking.framing, asking.framing) &&
+    known.carry === carry &&
+    known.breadth.reel === breadth.reel &&
+    known.breadth.clock === breadth.clock
+  );
 }
 
-function acceptedPairing(asking: Asking, track: string, accepted: Paired, search: Search, contenders: readonly Contender[]): Pairing {
-  const original = search.index.byPath.get(accepted.original);
-  const base = { event: asking.event, track, accepted: true, acceptedPath: accepted.original, contenders };
-  if (!original) return { ...base, state: 'away', chosen: null };
-  const chosen = examine(asking, original, search.rules, accepted.sourceStartFrame);
-  return { ...base, state: isShort(chosen) ? 'short' : 'paired', chosen };
+const FIELDS = ['reel', 'clipName', 'fileName', 'mediaPath', 'kind', 'enabled', 'exempt', 'shift', 'rateMode'] as const;
+/** Made anew by decisions, but seldom: equal where they are the same thing, or say the same. */
+const VALUES = [
+  'source',
+  'sourceRate',
+  'record',
+  'retime',
+  'phase',
+  'anchor',
+  'transitionIn',
+  'aliases',
+  'sourceReading',
+  'reelTakes',
+] as const;
+
+const sameEvent = (a: StandingEvent, b: StandingEvent): boolean =>
+  FIELDS.every((field) => a[field] === b[field]) &&
+  VALUES.every((field) => a[field] === b[field] || JSON.stringify(a[field]) === JSON.stringify(b[field]));
+
+const sameRate = (a: Rate, b: Rate): boolean => a === b || (a.num === b.num && a.den === b.den && a.dropFrame === b.dropFrame);
+const sameFraming = (a: Framing | null, b: Framing | null): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
+const sameSettled = (a: StandingEvent, b: StandingEvent): boolean =>
+  a.pair === b.pair || (a.pair?.original === b.pair?.original && a.pair?.sourceStartFrame === b.pair?.sourceStartFrame);
+
+/** What originals that came, went or changed are called, so that those events are looked at anew which they may concern. */
+interface Touched {
+  readonly keys: ReadonlySet<string>;
+  readonly paths: ReadonlySet<string>;
 }
 
-/** What is called as the event, wherever it lies in time; and of its reel what can meet the rules. */
-function candidates(event: StandingEvent, { index, rules }: Search): Iterable<Original> {
-  const found = new Set<Original>();
-  for (const o of index.byReel.get(looseReel(event.reel)) ?? [])
-    if (rules.timecode === 'off' || o.kind === 'still' || touches(event, o, rules)) found.add(o);
-  for (const name of new Set([event.clipName, event.fileName, event.reel, ...event.aliases]))
-    if (name.trim() !== '') for (const o of index.byName.get(looseName(name)) ?? []) found.add(o);
-  return found;
+/** What changed between two indexes; null where that is more than is worth knowing. */
+function touchedBetween(before: OriginalIndex, now: OriginalIndex): Touched | null {
+  if (before === now) return { keys: NOTHING, paths: NOTHING };
+  if (before.layers[0] !== now.layers[0]) return null;
+  const paths = new Set([...before.gone, ...now.gone]);
+  const originals = [...paths].flatMap((path) => [before.byPath.get(path), now.byPath.get(path)].filter((o) => o !== undefined));
+  const keys = new Set<string>();
+  for (const original of originals) {
+    for (const key of reelKeys(original)) keys.add(`reel ${key}`);
+    for (const key of nameKeys(original)) keys.add(`name ${key}`);
+    for (const name of [original.clipName, original.fileName, original.reel]) keys.add(`begins ${name.slice(0, 4).toLowerCase()}`);
+  }
+  return { keys, paths };
 }
 
-const named = (c: Contender) => c.evidence.some((e) => e.criterion === 'name' && (e.result === 'agrees' || e.result === 'loosely'));
+const NOTHING: ReadonlySet<string> = new Set();
 
-/** Best first: meeting the rules, then each criterion, then frames, then what is preferred. */
-function weigh(c: Contender, { raster, folders }: Preference): number {
-  const points = { agrees: 3, loosely: 2, unknown: 1, disagrees: 0 };
-  const evidence = c.evidence.reduce((sum, e) => sum + points[e.result], 0);
-  const size = Math.min(9998, (c.original.raster.width * c.original.raster.height) / 1e4);
-  const wanted = folders.some((f) => c.original.path.startsWith(`${f}/`)) ? 1e4 / 2 : 0;
-  return (c.meets ? 1e7 : 0) + evidence * 2e4 + wanted * 2 + (raster === 'largest' ? size : 9998 - size);
+function isTouched({ keys, paths }: Touched, { leads, breadth, asking, examined }: Entry): boolean {
+  if (paths.size === 0) return false;
+  if (breadth.clock || breadth.reel) return true;
+  const accepted = asking.event.pair?.original;
+  return (
+    leads.reels.some((key) => keys.has(`reel ${key}`)) ||
+    leads.names.some((key) => keys.has(`name ${key}`)) ||
+    (leads.beginning !== null && keys.has(`begins ${leads.beginning.slice(0, 4)}`)) ||
+    (accepted !== undefined && paths.has(accepted)) ||
+    examined.some((c) => paths.has(c.original.path))
+  );
 }
 
 /** How many events stand in each state. */

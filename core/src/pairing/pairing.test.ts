@@ -4,7 +4,7 @@ import { acceptPairs, applyDecisions, type Decision } from '../decisions';
 import { NATURAL } from '../edit';
 import type { Original } from '../originals';
 import { RATES } from '../time';
-import { countStates, type PairingWish, pair, rulesSchema } from '.';
+import { countStates, evidenceOf, evidenceText, type PairingWish, pair, resultOf, rulesSchema } from '.';
 
 const decided = (cut: ReturnType<typeof standing>, decisions: readonly Decision[]) => applyDecisions(cut, decisions).list;
 const clip = original('/v/A001C001.mov');
@@ -37,17 +37,20 @@ describe('states', () => {
     expect(acceptPairs([found], 'best')).toMatchObject([{ original: clip.path }]);
   });
   it('short: says how many frames are missing at head and tail', () => {
-    expect(first(at(1090), [clip])).toMatchObject({ state: 'short', chosen: { missingHead: 0, missingTail: 10 } });
-    expect(first(at(995), [clip])).toMatchObject({ state: 'short', chosen: { missingHead: 5, missingTail: 0 } });
+    expect(first(at(1090), [clip])).toMatchObject({ state: 'short', chosen: { length: { missingHead: 0, missingTail: 10 } } });
+    expect(first(at(995), [clip])).toMatchObject({ state: 'short', chosen: { length: { missingHead: 5, missingTail: 0 } } });
   });
   it('short: numbered frames that are missing inside count, where the event asks for them', () => {
     const frames = original('/v/A001C001/A001C001.0001.dpx', { kind: 'frames', clipName: 'A001C001', gaps: [{ in: 15, out: 18 }] });
-    expect(first(at(1010), [frames])).toMatchObject({ state: 'short', chosen: { missingHead: 0, missingTail: 0, missingInside: 3 } });
-    expect(first(at(1018), [frames])).toMatchObject({ state: 'proposed', chosen: { missingInside: 0 } });
+    expect(first(at(1010), [frames])).toMatchObject({
+      state: 'short',
+      chosen: { length: { missingHead: 0, missingTail: 0, missingInside: 3 } },
+    });
+    expect(first(at(1018), [frames])).toMatchObject({ state: 'proposed', chosen: { length: { missingInside: 0 } } });
   });
   it('short: a dissolve needs its tail frames from the outgoing original', () => {
     const cut = standing([event('V1/1', 0, 20, 1075), event('V1/2', 20, 20, 1000, { transitionIn: dissolve(12) })]);
-    expect(pair(cut, [clip])[0]).toMatchObject({ state: 'short', chosen: { missingTail: 7 } });
+    expect(pair(cut, [clip])[0]).toMatchObject({ state: 'short', chosen: { length: { missingTail: 7 } } });
   });
   it('unpaired: nothing has its reel or name', () => {
     expect(first(at(1010, { reel: 'Z9', clipName: 'Z9', fileName: '' }), [clip]).state).toBe('unpaired');
@@ -67,7 +70,7 @@ describe('states', () => {
 
 describe('evidence', () => {
   const results = (found: ReturnType<typeof first>) =>
-    Object.fromEntries((found.chosen?.evidence ?? []).map((e) => [e.criterion, e.result]));
+    Object.fromEntries((found.chosen ? evidenceOf(found.chosen) : []).map((e) => [e.criterion, resultOf(e)]));
   it('a renamed file is found by reel and timecode', () => {
     const renamed = original('/v/untitled_7.mov');
     const found = first(at(1010), [renamed]);
@@ -105,8 +108,7 @@ describe('rates differ within a job', () => {
   it('by label, one second in is frame 25 of a 25 fps clip, and the evidence says how it was carried', () => {
     const found = first(cut, [archive]);
     expect(found.chosen?.sourceStartFrame).toBe(25);
-    const rate = found.chosen?.evidence.find((e) => e.criterion === 'rate')?.detail;
-    expect(rate).toContain('by its label');
+    const rate = found.chosen && evidenceText(found.chosen.rate);
     expect(rate).toContain('in real time');
   });
   it('by frame count, the same number of frames from midnight', () => {
@@ -120,13 +122,16 @@ describe('timecode of day', () => {
   // TRADE.md, matching: cards run over midnight. 23:59:57:00 is 72 frames before it.
   const late = original('/v/A001C001.mov', { start: day - 72, frames: 200 });
   it('begins anew at midnight: a clip from 23:59:57:00 holds 00:00:00:10', () => {
-    expect(first(at(10), [late])).toMatchObject({ state: 'proposed', chosen: { sourceStartFrame: 82, missingHead: 0, missingTail: 0 } });
+    expect(first(at(10), [late])).toMatchObject({
+      state: 'proposed',
+      chosen: { sourceStartFrame: 82, length: { missingHead: 0, missingTail: 0 } },
+    });
   });
   it('of an event that runs across midnight is whole', () => {
     expect(first(at(day - 10), [late])).toMatchObject({ state: 'proposed', chosen: { sourceStartFrame: 62 } });
   });
   it('an event that begins before the clip lacks its head, on either side of midnight', () => {
-    expect(first(at(day - 80), [late])).toMatchObject({ state: 'short', chosen: { missingHead: 8 } });
+    expect(first(at(day - 80), [late])).toMatchObject({ state: 'short', chosen: { length: { missingHead: 8 } } });
   });
 });
 
@@ -145,7 +150,7 @@ describe('what was decided about names and timecode', () => {
     const cut = at(10);
     const shifted = decided(cut, [{ kind: 'shift', scope: { of: 'reel', reel: 'A001' }, frames: 1000 }]);
     expect(first(cut, [clip]).state).toBe('doubtful');
-    expect(first(shifted, [clip])).toMatchObject({ state: 'proposed', chosen: { sourceStartFrame: 10, shiftFrames: 0 } });
+    expect(first(shifted, [clip])).toMatchObject({ state: 'proposed', chosen: { sourceStartFrame: 10, shiftFrames: 1000 } });
   });
   it('a name pattern gives events further names', () => {
     const cut = at(1010, { reel: 'AX', clipName: 'offl_A001C001_v2', fileName: '' });
@@ -157,7 +162,7 @@ describe('what was decided about names and timecode', () => {
 it('a still needs its name only, and covers any length', () => {
   const still = original('/v/plan.png', { kind: 'still', reel: '', hasTimecode: false, start: 0, frames: 1 });
   const cut = standing([event('V1/1', 0, 500, 0, { reel: 'AX', clipName: 'plan', fileName: '' })]);
-  expect(first(cut, [still])).toMatchObject({ state: 'proposed', chosen: { sourceStartFrame: 0, missingTail: 0 } });
+  expect(first(cut, [still])).toMatchObject({ state: 'proposed', chosen: { sourceStartFrame: 0, length: { missingTail: 0 } } });
 });
 
 it('pairs 5 000 events with 5 000 originals without comparing each with each', () => {

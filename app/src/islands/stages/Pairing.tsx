@@ -1,4 +1,5 @@
-import type { Decision, Rules } from '@gemello/core';
+import type { Decision } from '@gemello/core';
+import { READY_RULES } from '@gemello/core/pairing';
 import { plural } from '@gemello/core/words';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
@@ -122,40 +123,23 @@ function Filters({ ledger, filter, onFilter }: { ledger: readonly LedgerRow[]; f
 function RulesBar({ job, view }: { job: string; view: JobView }) {
   const setRules = useSetRules(job);
   const { rules } = view;
-  const field = <K extends keyof Rules>(name: K, label: string, options: readonly (readonly [Rules[K], string])[]) => (
+  return (
     <label className="flex items-center gap-1">
-      <span className="quiet">{label}</span>
+      <span className="quiet">Rules</span>
       <select
         className="select select-xs w-auto min-w-20 pe-7"
-        value={rules[name]}
-        onChange={(e) => setRules.mutate({ ...rules, [name]: e.target.value })}
+        value={READY_RULES.some((r) => r.name === rules.name) ? rules.name : ''}
+        onChange={(e) => {
+          const chosen = READY_RULES.find((r) => r.name === e.target.value);
+          if (chosen) setRules.mutate(chosen);
+        }}
       >
-        {options.map(([value, text]) => (
-          <option key={value} value={value}>
-            {text}
-          </option>
+        {!READY_RULES.some((r) => r.name === rules.name) && <option value="">{rules.name || 'as set'}</option>}
+        {READY_RULES.map((r) => (
+          <option key={r.name}>{r.name}</option>
         ))}
       </select>
     </label>
-  );
-  const strict = [
-    ['exact', 'exact'],
-    ['loose', 'loose'],
-    ['off', 'off'],
-  ] as const;
-  return (
-    <fieldset className="flex items-center gap-2" aria-label="Rules">
-      {field('reel', 'Reel', strict)}
-      {field('name', 'Name', strict)}
-      {field('need', 'Need', [
-        ['either', 'either'],
-        ['both', 'both'],
-      ])}
-      {field('timecode', 'Timecode', [
-        ['must', 'must'],
-        ['off', 'off'],
-      ])}
-    </fieldset>
   );
 }
 

@@ -170,7 +170,7 @@ describe('a database of the version before', () => {
     expect(rows[0]).toMatchObject({ accepted: true, sourceStart: 12, slip: 2, proof: { verdict: 'same', stale: true } });
     expect(rows[1]).toMatchObject({ cdlFrom: 'typed', cdl: { saturation: 0.5 } });
     expect(rows[2]).toMatchObject({ speed: 0.5 });
-    expect((await views.jobView('job')).rules).toMatchObject({ name: 'exact', need: 'both' });
+    expect((await views.jobView('job')).rules.lines).toMatchObject([{ name: 'exact', reel: 'loose', timecode: 'overlaps' }]);
     expect((await views.jobView('job')).waiting).toBe(1);
   });
   it('goes on with the work that was waiting, on the events it was meant for', async () => {

@@ -17,6 +17,7 @@ import { pair } from './pair';
 import { placement } from './placement';
 import { preference } from './preference';
 import { rateMode } from './rate-mode';
+import { reelPattern } from './reel-pattern';
 import { referenceFit } from './reference-fit';
 import { rejoin } from './rejoin';
 import { replace } from './replace';
@@ -24,6 +25,7 @@ import { roll } from './roll';
 import { rules } from './rules';
 import { shift } from './shift';
 import { slip } from './slip';
+import { sourceReading } from './source-reading';
 import { speed } from './speed';
 import { split } from './split';
 import { transition } from './transition';
@@ -56,12 +58,14 @@ export const KINDS = {
   proxy,
   'rate-mode': rateMode,
   'reference-fit': referenceFit,
+  'reel-pattern': reelPattern,
   rejoin,
   replace,
   roll,
   rules,
   shift,
   slip,
+  'source-reading': sourceReading,
   speed,
   split,
   transition,

@@ -1,0 +1,66 @@
+import type { StandingEvent } from '../../edit';
+import { joined, looseName, looseReel, NAME_FORMS, namesReel, type Original, segmentsOf } from '../../originals';
+import { CONFLICT, CONTAINED, EXACT, type Grade, UNKNOWN } from './grade';
+
+/** How the reel of an event and that of an original agree. `via`: what of the original it was held against. */
+export type ReelEvidence = Grade & {
+  readonly criterion: 'reel';
+  readonly asked: string;
+  readonly given: string;
+  readonly via: 'reel' | 'clip-name' | 'file-name' | 'folder';
+};
+
+/** Of a shorter reel at least so many characters must stand, or all up to a separator, for it to be the beginning of a longer one. */
+const SHORTEST_BEGINNING = NAME_FORMS.shortReel;
+
+/**
+ * Compares reels, then, where those say nothing or differ, the reel field with what long-reel lists carry in it (the
+ * clip's name, or the first characters of its file's) and with the folder of the card.
+ */
+export function compareReel({ reel: asked, reelTakes }: Pick<StandingEvent, 'reel' | 'reelTakes'>, original: Original): ReelEvidence {
+  const criterion = 'reel';
+  const { reel: given } = original;
+  if (!namesReel(asked)) return { criterion, asked: '', given, via: 'reel', ...UNKNOWN[namesReel(given) ? 'list' : 'both'] };
+  const byReel = namesReel(given) ? reelsAgree(asked, given) : null;
+  if (byReel) return { criterion, asked, given, via: 'reel', ...byReel };
+  const names = [
+    { via: 'clip-name' as const, given: original.clipName },
+    { via: 'file-name' as const, given: original.fileName },
+  ];
+  for (const { via, given: name } of names) {
+    if (looseName(asked) === looseName(name)) return { criterion, asked, given: name, via, ...CONTAINED };
+    if (beginsWith(name, asked, SHORTEST_BEGINNING) || (reelTakes?.of === via && beginsWith(name, asked, reelTakes.length)))
+      return { criterion, asked, given: name, via, grade: 'prefix', length: asked.length };
+  }
+  if (reelTakes?.of === 'reel' && beginsWith(given, asked, reelTakes.length))
+    return { criterion, asked, given, via: 'reel', grade: 'prefix', length: asked.length };
+  if (!namesReel(given)) {
+    const folder = foldersOf(original.path).find((name) => looseReel(name) === looseReel(asked));
+    if (folder) return { criterion, asked, given: folder, via: 'folder', ...CONTAINED };
+    return { criterion, asked, given: '', via: 'reel', ...UNKNOWN.original };
+  }
+  return { criterion, asked, given, via: 'reel', ...CONFLICT };
+}
+
+function reelsAgree(asked: string, given: string): Grade | null {
+  if (asked === given) return EXACT;
+  if (joined(asked) === joined(given))
+    return { grade: 'normalised', by: asked.toLowerCase() === given.toLowerCase() ? ['case'] : ['separators'] };
+  const [one, other] = [segmentsOf(asked), segmentsOf(given)];
+  // `A012` and `A012_260413`: the one is the other with more said of the card.
+  if (one.length !== other.length && one[0] !== undefined && isReelHead(one[0]) && one[0].toLowerCase() === other[0]?.toLowerCase())
+    return { grade: 'prefix', length: one[0].length };
+  if (asked.length === NAME_FORMS.shortReel && beginsWith(given, asked, NAME_FORMS.shortReel))
+    return { grade: 'prefix', length: asked.length };
+  return null;
+}
+
+/** The first part of a reel stands for the whole where it says which card it is: letters with a number. */
+export const isReelHead = (part: string): boolean => /[a-z]/i.test(part) && /\d/.test(part);
+
+/** True when a name begins with all of a text of at least `length` characters, and says more. */
+const beginsWith = (name: string, text: string, length: number): boolean =>
+  text.length >= length && name.length > text.length && name.slice(0, text.length).toLowerCase() === text.toLowerCase();
+
+/** The folders an original lies in that may be called after its card: the nearest three. */
+export const foldersOf = (path: string): string[] => path.split('/').slice(0, -1).slice(-3);

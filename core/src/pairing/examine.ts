@@ -1,0 +1,86 @@
+import { type Run, runOf, sourceSpan, spanOf } from '../conform';
+import type { CarryMode, Framing, StandingEvent } from '../edit';
+import type { Original } from '../originals';
+import { type FrameRange, type Frames, lengthOf, type Rate } from '../time';
+import {
+  compareFolder,
+  compareLength,
+  compareName,
+  compareRaster,
+  compareRate,
+  compareReel,
+  compareTimecode,
+  type Evidence,
+  type FolderEvidence,
+  isNamed,
+  type LengthEvidence,
+  type NameEvidence,
+  type RasterEvidence,
+  type RateEvidence,
+  type ReelEvidence,
+  type TimecodeEvidence,
+} from './criteria';
+
+/** A candidate for an event, looked at. Frames count from 0 in the file. */
+export interface Contender {
+  readonly original: Original;
+  readonly reel: ReelEvidence;
+  readonly name: NameEvidence;
+  readonly timecode: TimecodeEvidence;
+  readonly length: LengthEvidence;
+  readonly rate: RateEvidence;
+  readonly raster: RasterEvidence;
+  readonly folder: FolderEvidence;
+  readonly sourceStartFrame: Frames;
+  /** What must be added to the list's label to reach the original's; 0 when they agree. */
+  readonly shiftFrames: Frames;
+  /** The line of the rules that it meets, from 0, missing frames aside; null where it meets none. */
+  readonly line: number | null;
+}
+
+/** All that speaks for or against a candidate, in the order in which people ask. */
+export const evidenceOf = (c: Contender): readonly Evidence[] => [c.reel, c.name, c.timecode, c.length, c.rate, c.raster, c.folder];
+
+/** An event that looks for its original. */
+export interface Asking {
+  readonly event: StandingEvent;
+  /** Frames that are needed past its record out. */
+  readonly tail: Frames;
+  /** Rate of the cut. */
+  readonly recordRate: Rate;
+  readonly framing: Framing | null;
+}
+
+/**
+ * Looks at one original as a candidate for one event. `settledStart`: the frame where an accepted pair begins, which
+ * then stands whatever timecode says.
+ */
+export function examine(
+  { event, tail, recordRate, framing }: Asking,
+  original: Original,
+  carry: CarryMode,
+  settledStart?: Frames,
+): Omit<Contender, 'line'> {
+  const run = runOf(event, recordRate, original.kind === 'still' ? event.sourceRate : original.rate);
+  const name = compareName(event, original);
+  const timecode = compareTimecode(event, original, carry, spanOfCut(event, run), isNamed(name));
+  const start = settledStart ?? timecode.start;
+  return {
+    original,
+    reel: compareReel(event, original),
+    name,
+    timecode,
+    length: compareLength(original, start, sourceSpan(event, run, tail)),
+    rate: compareRate(event, original, recordRate),
+    raster: compareRaster(framing, original),
+    folder: compareFolder(event, original),
+    sourceStartFrame: start,
+    shiftFrames: timecode.shift,
+  };
+}
+
+/** The source that an event shows between its cuts, its transitions aside. */
+const spanOfCut = (event: StandingEvent, run: Run): FrameRange => spanOf(run, 0, lengthOf(event.record));
+
+/** True when an original has not all frames that an event asks for. */
+export const isShort = ({ length }: Pick<Contender, 'length'>): boolean => length.grade !== 'exact';

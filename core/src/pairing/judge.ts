@@ -1,0 +1,84 @@
+import { holds, isNamed, resultOf } from './criteria';
+import { type Contender, isShort } from './examine';
+import type { Preference, RuleLine, Rules } from './rules';
+
+type Examined = Omit<Contender, 'line'>;
+
+/** The first line of the rules that a candidate meets, missing frames aside; null where it meets none. */
+export function lineMet(rules: Rules, c: Examined): number | null {
+  const at = rules.lines.findIndex((line) => meets(line, c));
+  return at < 0 ? null : at;
+}
+
+function meets(line: RuleLine, c: Examined): boolean {
+  if (!holds(line.reel, c.reel)) return false;
+  // A still has no time: only its name can speak for it.
+  if (c.original.kind === 'still') return isNamed(c.name) && (line.name === 'off' || holds(line.name, c.name));
+  return (
+    holds(line.name, c.name) &&
+    timecodeHolds(line, c) &&
+    (line.rate === 'off' || c.rate.grade === 'exact') &&
+    (line.raster === 'off' || c.raster.grade === 'exact') &&
+    (line.folder === 'off' || resultOf(c.folder) === 'agrees' || resultOf(c.folder) === 'loosely')
+  );
+}
+
+/**
+ * Whether timecode holds. Where the name says nothing for a candidate, a clip that begins at 00:00:00:00 is not told by its
+ * timecode: cameras and systems that know none write that (common practice).
+ */
+function timecodeHolds({ timecode: asked }: RuleLine, { timecode, name, original }: Examined): boolean {
+  if (asked === 'off') return true;
+  if (!isNamed(name) && (timecode.counts === 'clip' || original.start === 0)) return false;
+  const result = resultOf(timecode);
+  return result === 'agrees' || (result === 'loosely' && (asked === 'overlaps' || timecode.grade === 'contained'));
+}
+
+/** Best first: by the line that is met, having all frames, what speaks for it, and what is preferred among equals. */
+export function inOrder(contenders: readonly Contender[], preference: Preference): Contender[] {
+  if (contenders.length < 2) return [...contenders];
+  return contenders
+    .map((contender) => ({ contender, rank: rankOf(contender, preference) }))
+    .sort((a, b) => compareRanks(a.rank, b.rank) || (a.contender.original.path < b.contender.original.path ? -1 : 1))
+    .map((c) => c.contender);
+}
+
+type Rank = readonly number[];
+
+const compareRanks = (a: Rank, b: Rank): number => {
+  const at = a.findIndex((part, i) => part !== b[i]);
+  return at < 0 ? 0 : (a[at] as number) - (b[at] as number);
+};
+
+const POINTS = { agrees: 3, loosely: 2, unknown: 1, disagrees: 0 } as const;
+
+const rankOf = (c: Contender, preference: Preference): Rank => [
+  c.line ?? 99,
+  c.line !== null && isShort(c) ? 1 : 0,
+  -[c.reel, c.name, c.timecode, c.length, c.rate].reduce((sum, e) => sum + POINTS[resultOf(e)], 0),
+  ...preferred(c, preference),
+];
+
+/** What a preference says of a candidate: the smaller, the more it is wanted. */
+const preferred = ({ original }: Contender, { raster, folders }: Preference): Rank => [
+  folders.some((folder) => original.path.startsWith(`${folder}/`)) ? 0 : 1,
+  (raster === 'largest' ? -1 : 1) * original.raster.width * original.raster.height,
+];
+
+/** What comes of the candidates that meet one line of the rules: one is chosen, or a person must. */
+export type Outcome = 'one' | 'several' | 'none';
+
+/**
+ * Whether the candidates leave a choice. Those that have all frames come before those that lack some; copies of one
+ * content are one; a preference that a person set settles what is equal but for it.
+ */
+export function outcomeOf(ordered: readonly Contender[], preference: Preference, preferenceIsSet: boolean): Outcome {
+  const [best] = ordered;
+  if (!best || best.line === null) return 'none';
+  const rivals = ordered.slice(1).filter((c) => c.line === best.line && (isShort(best) || !isShort(c)));
+  const others = rivals.filter((c) => c.original.print === '' || c.original.print !== best.original.print);
+  if (others.length === 0) return 'one';
+  if (!preferenceIsSet) return 'several';
+  const wanted = preferred(best, preference);
+  return others.every((c) => compareRanks(wanted, preferred(c, preference)) < 0) ? 'one' : 'several';
+}

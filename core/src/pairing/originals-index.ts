@@ -1,0 +1,117 @@
+import { looseName, looseReel, NAME_FORMS, namesReel, type Original, segmentsOf, withoutExtension } from '../originals';
+import { isReelHead } from './criteria';
+import { newShelf, putOn, type Shelf } from './shelf';
+
+/** Originals by what may lead an event to them. */
+export interface OriginalIndex {
+  readonly byPath: ReadonlyMap<string, Original>;
+  /** Where they are looked up, one after the other: all that there were, then what was added. */
+  readonly layers: readonly Layer[];
+  /** Paths that are in a layer and are no longer there, or are there anew in a later one. */
+  readonly gone: ReadonlySet<string>;
+}
+
+export interface Layer {
+  readonly reels: ReadonlyMap<string, Shelf>;
+  readonly names: ReadonlyMap<string, readonly Original[]>;
+  /** By the first eight characters of a name or reel, as classic lists cut them, in lower case. */
+  readonly beginnings: ReadonlyMap<string, Shelf>;
+  /** By as many first characters as a person said; made when they are first asked for. */
+  readonly cut: Map<string, ReadonlyMap<string, Shelf>>;
+  readonly originals: readonly Original[];
+  all: Shelf | null;
+}
+
+/** Makes the index that events are paired by. Sound is left out: events of the picture need none. */
+export function indexOriginals(originals: readonly Original[]): OriginalIndex {
+  const byPath = new Map<string, Original>();
+  for (const original of originals) if (original.kind !== 'sound') byPath.set(original.path, original);
+  return { byPath, layers: [layerOf([...byPath.values()])], gone: NOTHING };
+}
+
+const NOTHING: ReadonlySet<string> = new Set();
+
+/** Above so many changes an index is made anew. */
+const MOST_LAYERED = 2000;
+
+/** The index with some originals added, or there anew, and others taken away. Costs next to nothing while they are few. */
+export function withOriginals(index: OriginalIndex, added: readonly Original[], removed: readonly string[] = []): OriginalIndex {
+  const byPath = new Map(index.byPath);
+  for (const path of removed) byPath.delete(path);
+  for (const original of added) if (original.kind !== 'sound') byPath.set(original.path, original);
+  const [first, ...others] = index.layers as readonly [Layer, ...Layer[]];
+  const changed = new Set([
+    ...removed,
+    ...added.map((o) => o.path),
+    ...index.gone,
+    ...others.flatMap((l) => l.originals.map((o) => o.path)),
+  ]);
+  if (changed.size > MOST_LAYERED) return indexOriginals([...byPath.values()]);
+  const later = [...changed].flatMap((path) => byPath.get(path) ?? []);
+  return { byPath, layers: [first, layerOf(later)], gone: changed };
+}
+
+function layerOf(originals: readonly Original[]): Layer {
+  const reels = new Map<string, Shelf>();
+  const names = new Map<string, Original[]>();
+  const beginnings = new Map<string, Shelf>();
+  for (const original of originals) {
+    for (const key of reelKeys(original)) put(reels, key, original);
+    for (const key of nameKeys(original)) {
+      const known = names.get(key);
+      if (known) known.push(original);
+      else names.set(key, [original]);
+    }
+    for (const key of beginningsOf(original, NAME_FORMS.shortReel)) put(beginnings, key, original);
+  }
+  return { reels, names, beginnings, cut: new Map(), originals, all: null };
+}
+
+function put(shelves: Map<string, Shelf>, key: string, original: Original): void {
+  let shelf = shelves.get(key);
+  if (!shelf) {
+    shelf = newShelf();
+    shelves.set(key, shelf);
+  }
+  putOn(shelf, original);
+}
+
+/** A reel, and its first part where that says which card it is. */
+export function reelKeys({ reel, path }: Pick<Original, 'reel' | 'path'>): readonly string[] {
+  if (!namesReel(reel)) return path.split('/').slice(0, -1).slice(-3).map(looseReel);
+  const whole = looseReel(reel);
+  const [head = ''] = segmentsOf(reel);
+  return head.length < reel.length && isReelHead(head) && looseReel(head) !== whole ? [whole, looseReel(head)] : [whole];
+}
+
+/** The loose names an original is called by; most clips are called like their file. */
+export function nameKeys({ clipName, fileName }: Pick<Original, 'clipName' | 'fileName'>): readonly string[] {
+  const clip = looseName(clipName);
+  if (withoutExtension(fileName) === clipName) return clip === '' ? [] : [clip];
+  return [...new Set([clip, looseName(fileName)])].filter((key) => key !== '');
+}
+
+const beginningsOf = ({ clipName, fileName, reel }: Original, length: number): Set<string> =>
+  new Set([clipName, fileName, reel].filter((name) => name.length > length).map((name) => name.slice(0, length).toLowerCase()));
+
+/** The shelves of originals of which a name or the reel begins with so many characters. */
+export function shelvesCut(layer: Layer, length: number): ReadonlyMap<string, Shelf> {
+  if (length === NAME_FORMS.shortReel) return layer.beginnings;
+  let made = layer.cut.get(`${length}`);
+  if (!made) {
+    const shelves = new Map<string, Shelf>();
+    for (const original of layer.originals) for (const key of beginningsOf(original, length)) put(shelves, key, original);
+    made = shelves;
+    layer.cut.set(`${length}`, made);
+  }
+  return made;
+}
+
+/** All originals of a layer on one shelf. */
+export function allOf(layer: Layer): Shelf {
+  if (!layer.all) {
+    layer.all = newShelf();
+    for (const original of layer.originals) putOn(layer.all, original);
+  }
+  return layer.all;
+}

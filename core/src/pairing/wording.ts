@@ -1,0 +1,105 @@
+import { formatRate, formatTimecode, formatTimeOfDay } from '../time';
+import { form, plural } from '../words';
+import type {
+  Evidence,
+  Grade,
+  LengthEvidence,
+  NameEvidence,
+  Normalisation,
+  RateEvidence,
+  ReelEvidence,
+  TimecodeEvidence,
+} from './criteria';
+
+const FREED: Readonly<Record<Normalisation, string>> = {
+  case: 'letter case',
+  extension: 'its extension',
+  separators: 'separators',
+  'proxy-tail': "a proxy's ending",
+  alias: 'a further name',
+  pattern: 'a pattern',
+};
+
+const OF = { reel: 'reel', 'clip-name': 'clip name', 'file-name': 'file name', folder: 'folder', alias: 'further name' } as const;
+
+/** What a criterion says of a candidate, in words a person can check. */
+export function evidenceText(evidence: Evidence): string {
+  switch (evidence.criterion) {
+    case 'reel':
+      return reelText(evidence);
+    case 'name':
+      return nameText(evidence);
+    case 'timecode':
+      return timecodeText(evidence);
+    case 'length':
+      return lengthText(evidence);
+    case 'rate':
+      return rateText(evidence);
+    case 'raster':
+      if (evidence.grade === 'unknown') return `${evidence.given}; the list states no raster`;
+      return evidence.scaled === null
+        ? `${evidence.given}, as the cut`
+        : `${evidence.given} in a cut of ${evidence.asked}: ${evidence.scaled === 'larger' ? 'scaled down' : 'scaled up'}`;
+    case 'folder':
+      if (evidence.grade === 'unknown') return 'the list does not say where the offline clip lay';
+      return evidence.grade === 'unlike'
+        ? `the offline clip lay in ${evidence.asked}, this one in ${evidence.given || 'no folder'}`
+        : `in ${evidence.given}, as the offline clip`;
+  }
+}
+
+function lacking({ grade, ...more }: Grade, what: string): string | null {
+  if (grade !== 'unknown') return null;
+  const { lacks } = more as { lacks: 'list' | 'original' | 'both' };
+  if (lacks === 'both') return `neither the list nor the original names a ${what}`;
+  return lacks === 'list' ? `the list names no ${what}` : `the original has no ${what}`;
+}
+
+function freed(by: readonly Normalisation[]): string {
+  return by.map((b) => FREED[b]).join(' and ');
+}
+
+function reelText(e: ReelEvidence): string {
+  const unknown = lacking(e, 'reel');
+  if (unknown) return unknown;
+  if (e.grade === 'exact') return e.given;
+  if (e.grade === 'normalised') return `${e.asked} is ${e.given} but for ${freed(e.by)}`;
+  if (e.grade === 'prefix')
+    return e.via === 'reel'
+      ? `${e.asked} and ${e.given} begin alike, ${plural(e.length, 'character')}`
+      : `the reel field holds the first ${plural(e.length, 'character')} of the ${OF[e.via]} ${e.given}`;
+  if (e.grade === 'contained')
+    return e.via === 'folder' ? `it lies in the folder ${e.given}` : `the reel field holds the ${OF[e.via]} ${e.given}`;
+  return `${e.asked} is not ${e.given}`;
+}
+
+function nameText(e: NameEvidence): string {
+  if (e.grade === 'unknown') return 'the list names no clip';
+  if (e.grade === 'exact') return e.given;
+  if (e.grade === 'normalised')
+    return e.via === 'alias' ? `${e.given}, which counts as its name` : `${e.asked} is ${e.given} but for ${freed(e.by)}`;
+  if (e.grade === 'unlike') return `${e.asked} says nothing of ${e.given}`;
+  return `${e.asked} is not ${e.given}`;
+}
+
+function timecodeText(e: TimecodeEvidence): string {
+  if (e.counts === 'nothing') return 'a still is the same at every timecode';
+  const label = formatTimeOfDay(e.asked, e.rate);
+  if (e.fromZero) return `the list counts from zero; ${formatTimecode(e.shift, e.rate)} must be added`;
+  if (e.grade === 'unknown') return 'the original has no timecode';
+  const where = e.counts === 'clip' ? `${label} from the first frame` : label;
+  if (e.grade === 'overlaps') return `${where} is only partly inside: ${e.frames} of ${plural(e.of, 'frame')}`;
+  if (e.grade === 'conflict') return `${where} is outside the clip`;
+  return `${where} is frame ${e.start}${e.shift === 0 || e.counts === 'clip' ? '' : `, shifted by ${e.shift > 0 ? '+' : ''}${e.shift}`}`;
+}
+
+function lengthText(e: LengthEvidence): string {
+  if (e.grade === 'exact') return `has all ${e.needs} source ${form(e.needs, 'frame', 'frames')} that the event needs`;
+  const inside = e.missingInside > 0 ? `, ${e.missingInside} inside` : '';
+  return `lacks ${plural(e.missingHead, 'frame')} at the head, ${e.missingTail} at the tail${inside}`;
+}
+
+function rateText(e: RateEvidence): string {
+  if (e.grade === 'exact') return formatRate(e.given);
+  return `${formatRate(e.given)} in a ${formatRate(e.cut)} cut; pictures run ${e.runs === 'real-time' ? 'in real time' : 'frame for frame'}`;
+}
