@@ -8,5 +8,6 @@ export * from './originals';
 export * from './pairing';
 export * from './proof';
 export * from './returning';
+export * from './settling';
 export * from './time';
 export * from './words';

@@ -1,7 +1,7 @@
 import type { CarryMode, StandingEvent } from '../edit';
 import { looseName, looseReel, NAME_FORMS, namesReel, type Original, segmentsOf } from '../originals';
 import { convertByRealTime, type Frames, lengthOf, type Rate } from '../time';
-import { isReelHead, labelAt } from './criteria';
+import { isReelHead, labelAt, placeIn } from './criteria';
 import { allOf, type OriginalIndex, shelvesCut } from './originals-index';
 import { holding, type Shelf } from './shelf';
 
@@ -57,4 +57,16 @@ export function candidatesOf(event: StandingEvent, leads: Leads, index: Original
     if (breadth.clock && !fromClip) for (const original of holding(allOf(layer), label, length)) add(original);
   });
   return found;
+}
+
+/** Every original that holds all of the source an event names, by timecode alone, whatever it is called. */
+export function clipsHolding(event: StandingEvent, index: OriginalIndex, carry: CarryMode): Original[] {
+  const label = (rate: Rate): Frames => labelAt(event, rate, carry);
+  const length = (rate: Rate): Frames => Math.max(1, convertByRealTime(lengthOf(event.source), event.sourceRate, rate));
+  return index.layers.flatMap((layer, at) =>
+    [...holding(allOf(layer), label, length)].filter((o) => {
+      const start = placeIn(o, label(o.rate));
+      return (at > 0 || !index.gone.has(o.path)) && start >= 0 && start + length(o.rate) <= o.frames;
+    }),
+  );
 }

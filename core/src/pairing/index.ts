@@ -1,3 +1,4 @@
+export { clipsHolding } from './candidates';
 export * from './criteria';
 export * from './describe';
 export { type Contender, evidenceOf, examine, isShort } from './examine';

@@ -1,5 +1,5 @@
 import type { StandingEvent } from '../../edit';
-import { joined, looseName, looseReel, NAME_FORMS, namesReel, type Original, segmentsOf } from '../../originals';
+import { joined, looseName, looseReel, NAME_FORMS, nameAnother, namesReel, type Original, segmentsOf } from '../../originals';
 import { CONFLICT, CONTAINED, EXACT, type Grade, UNKNOWN } from './grade';
 
 /** How the reel of an event and that of an original agree. `via`: what of the original it was held against. */
@@ -37,6 +37,8 @@ export function compareReel({ reel: asked, reelTakes }: Pick<StandingEvent, 'ree
   if (!namesReel(given)) {
     const folder = foldersOf(original.path).find((name) => looseReel(name) === looseReel(asked));
     if (folder) return { criterion, asked, given: folder, via: 'folder', ...CONTAINED };
+    const other = foldersOf(original.path).find((name) => isReelHead(name) && nameAnother(asked, name));
+    if (other) return { criterion, asked, given: other, via: 'folder', ...CONFLICT };
     return { criterion, asked, given: '', via: 'reel', ...UNKNOWN.original };
   }
   return { criterion, asked, given, via: 'reel', ...CONFLICT };

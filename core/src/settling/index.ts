@@ -1,0 +1,4 @@
+export * from './patterns';
+export * from './proposals';
+export * from './readings';
+export * from './wording';

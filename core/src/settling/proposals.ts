@@ -1,0 +1,146 @@
+import { type Applied, applyDecisions, type Decision } from '../decisions';
+import type { EditList } from '../edit';
+import { DEFAULT_RULES, type PairedCut, type PairingWish, type PairState, pairCut } from '../pairing';
+import { learnPatterns, type Pattern } from './patterns';
+import { inferReadings, type Reading, type ReadingProposal, sourceReadingOf } from './readings';
+
+/** One cause for many events, with what settles it: as data; `proposalText` says it in words. */
+export interface Proposal {
+  /** The same for the same cause, as long as the same events are open. */
+  readonly id: string;
+  readonly cause:
+    | { readonly kind: 'reading'; readonly reading: Reading; readonly reel: string | null; readonly clips: number }
+    | { readonly kind: 'pattern'; readonly pattern: Pattern };
+  /** Keys of the events that would be settled, or would have candidates to choose between. */
+  readonly events: readonly string[];
+  /** Keys of events that speak against it. */
+  readonly exceptions: readonly string[];
+  /** True where it leaves no exception and nothing else explains as many: work that nobody sits in front of takes it. */
+  readonly certain: boolean;
+  /** Empty where no number of frames is certain: then pictures must tell. */
+  readonly decisions: readonly Decision[];
+}
+
+/** A cut with all that decides how it is paired. */
+export interface Settling {
+  readonly list: EditList;
+  readonly decisions: readonly Decision[];
+  readonly applied: Applied;
+  readonly paired: PairedCut;
+  readonly wish: PairingWish;
+}
+
+/** So many events a pattern must settle to be worth a card of its own. */
+const WORTH_IT = 2;
+
+/** What would settle many open events at once, that which settles most first: patterns of names and reels, and readings of timecode. */
+export function proposals(settling: Settling): Proposal[] {
+  const { paired, wish } = settling;
+  const carry = (wish.rules ?? DEFAULT_RULES).rates;
+  const readings = inferReadings(paired, carry).map((r) => ofReading(r, paired));
+  const patterns = learnPatterns(paired, carry).flatMap((seen) => ofPattern(seen.pattern, settling));
+  return [...readings, ...withoutDouble(patterns)].sort((a, b) => b.events.length - a.events.length);
+}
+
+function ofReading({ reading, reel, events, exceptions, clips, certain }: ReadingProposal, { pairings }: PairedCut): Proposal {
+  const keys = new Set(events);
+  // A reel is read anew as a whole where none of its events agrees as it is.
+  const others = pairings.filter((p) => p.event.reel === reel && !keys.has(p.event.key));
+  const wholeReel = reel !== null && others.every((p) => NOT_LED.includes(p.state));
+  const scopes = wholeReel ? [{ of: 'reel', reel } as const] : events.map((event) => ({ of: 'event', event }) as const);
+  const decisions = scopes.flatMap((scope): Decision[] => {
+    if (reading.kind === 'between') return [];
+    if (reading.kind === 'shift') return [{ kind: 'shift', scope, frames: reading.frames }];
+    return [{ kind: 'source-reading', scope, reading: sourceReadingOf(reading) }];
+  });
+  return {
+    id: JSON.stringify([reading, reel, events.length, events[0]]),
+    cause: { kind: 'reading', reading, reel, clips },
+    events,
+    exceptions,
+    certain,
+    decisions,
+  };
+}
+
+const STILL_OPEN: readonly PairState[] = ['unpaired', 'doubtful'];
+/** States in which timecode led an event to nothing. */
+const NOT_LED: readonly PairState[] = [...STILL_OPEN, 'exempt'];
+
+/** A pattern is tried: what it would settle, and which pairs that stand it would lead elsewhere, is read from the cut with it. */
+function ofPattern(pattern: Pattern, { list, decisions, paired, wish }: Settling): Proposal[] {
+  const decision: Decision =
+    pattern.kind === 'reel'
+      ? { kind: 'reel-pattern', scope: { of: 'cut' }, takes: pattern.takes }
+      : { kind: 'name-pattern', find: pattern.find, becomes: pattern.becomes };
+  const tried = pairCut(applyDecisions(list, [...decisions, decision]).list, paired.index, wish, paired);
+  const events: string[] = [];
+  const exceptions: string[] = [];
+  let certain = true;
+  paired.pairings.forEach((before) => {
+    const after = tried.entries.get(before.event.key)?.pairing;
+    if (!after) return;
+    if (STILL_OPEN.includes(before.state) && !STILL_OPEN.includes(after.state)) {
+      events.push(before.event.key);
+      if (after.state === 'contested') certain = false;
+      return;
+    }
+    const was = before.acceptedPath ?? (before.state === 'proposed' ? before.chosen?.original.path : undefined);
+    if (was === undefined) return;
+    const rival = after.contenders.find((c) => c.line !== null && c.original.path !== was);
+    const wasRivalled = before.contenders.some((c) => c.line !== null && c.original.path !== was);
+    if (rival && !wasRivalled) exceptions.push(before.event.key);
+  });
+  if (events.length < WORTH_IT) return [];
+  const id = JSON.stringify(pattern);
+  return [
+    { id, cause: { kind: 'pattern', pattern }, events, exceptions, certain: certain && exceptions.length === 0, decisions: [decision] },
+  ];
+}
+
+/** Of patterns that settle the same events the one with the fewest exceptions stands; the first where they are equal. */
+function withoutDouble(patterns: readonly Proposal[]): Proposal[] {
+  const best = new Map<string, Proposal>();
+  for (const proposal of patterns) {
+    const key = [...proposal.events].sort().join(' ');
+    const known = best.get(key);
+    if (!known || proposal.exceptions.length < known.exceptions.length) best.set(key, proposal);
+  }
+  return [...best.values()];
+}
+
+/** What may be taken without asking, one after the other, until nothing certain is left; with what the cut then is. */
+export function inferAll(settling: Settling): { readonly taken: readonly Proposal[]; readonly settled: Settling } {
+  let now = settling;
+  const taken: Proposal[] = [];
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    const [next] = proposals(now).filter((p) => p.certain && p.decisions.length > 0);
+    if (!next) break;
+    taken.push(next);
+    now = withDecisions(now, next.decisions);
+  }
+  return { taken, settled: now };
+}
+
+/** Each round settles a reel or a pattern; no cut has more causes than this. */
+const MOST_ROUNDS = 200;
+
+/** The cut with some more decisions, paired again. */
+export function withDecisions(settling: Settling, more: readonly Decision[]): Settling {
+  const { list, wish, paired } = settling;
+  const decisions = [...settling.decisions, ...more];
+  const applied = applyDecisions(list, decisions);
+  const asked: PairingWish = { rules: applied.rules ?? wish.rules ?? null, rulesOf: applied.rulesOf, preference: applied.preference };
+  return { list, decisions, applied, paired: pairCut(applied.list, paired.index, asked, paired), wish: asked };
+}
+
+/** A cut as it is delivered, laid against originals, with what was decided. */
+export function settlingOf(list: EditList, decisions: readonly Decision[], index: PairedCut['index'], wish: PairingWish = {}): Settling {
+  const applied = applyDecisions(list, decisions);
+  const asked: PairingWish = {
+    rules: wish.rules ?? applied.rules,
+    rulesOf: applied.rulesOf,
+    preference: wish.preference ?? applied.preference,
+  };
+  return { list, decisions, applied, paired: pairCut(applied.list, index, asked), wish: asked };
+}
