@@ -226,7 +226,7 @@ export function figuresOf(
   for (const { event, state, chosen } of pairings) {
     const known = truth.get(event.key);
     if (!known) throw new Error(`no truth of ${event.key}`);
-    if ((state === 'proposed' || state === 'paired' || state === 'short') && chosen) {
+    if ((state === 'proposed' || state === 'paired') && chosen) {
       figures.settled++;
       if (!known.paths.includes(chosen.original.path) || chosen.sourceStartFrame !== known.start)
         figures.wrong.push(

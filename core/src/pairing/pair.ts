@@ -1,6 +1,6 @@
 import { tailFrames } from '../conform';
 import { type CarryMode, type Framing, isExempt, type Standing, type StandingEvent, standingLayers } from '../edit';
-import type { Original } from '../originals';
+import { looseReel, type Original } from '../originals';
 import type { Rate } from '../time';
 import { type Breadth, candidatesOf, type Leads, leadsOf } from './candidates';
 import { isNamed } from './criteria';
@@ -26,6 +26,8 @@ export interface Pairing {
   readonly acceptedPath: string | null;
   /** All that were looked at, best first, the chosen one included. */
   readonly contenders: readonly Contender[];
+  /** Why a candidate that meets the rules is not proposed: the timecode of its reel is under suspicion. */
+  readonly doubt: 'reel-timecode' | null;
 }
 
 /** How many candidates are kept for an event; more than that nobody looks through. */
@@ -82,7 +84,7 @@ export function pairCut(cut: Standing, index: OriginalIndex, wish: PairingWish =
       entries.set(event.key, entry);
       pairings.push(entry.pairing);
     });
-  return { pairings, index, entries, wish: asked };
+  return { pairings: withoutChance(pairings), index, entries, wish: asked };
 }
 
 /** What is wished as it was before, as the same thing, so that it need not be compared event by event. */
@@ -139,7 +141,7 @@ function judged(
   index: OriginalIndex,
 ): Pairing {
   const { event } = asking;
-  const base = { event, track, accepted: false, chosen: null, acceptedPath: null, contenders: [] };
+  const base = { event, track, accepted: false, chosen: null, acceptedPath: null, contenders: [], doubt: null };
   if (isExempt(event)) return { ...base, state: 'exempt' };
   const met: Contender[] = [];
   for (const c of examined) {
@@ -162,6 +164,36 @@ function judged(
   const outcome = outcomeOf(ordered, preference ?? USUAL_PREFERENCE, preference !== null);
   const state = outcome === 'none' ? 'doubtful' : outcome === 'several' ? 'contested' : isShort(best) ? 'short' : 'proposed';
   return { ...base, state, chosen: best, contenders };
+}
+
+/** True for what is proposed by reel and timecode alone, its name saying nothing. */
+const byClockAlone = ({ accepted, chosen }: Pairing): boolean =>
+  !accepted && chosen !== null && chosen.line !== null && !isNamed(chosen.name) && chosen.original.kind !== 'still';
+
+/** So many events of a reel must find no clip at their timecode for the others to have found theirs by chance. */
+const ENOUGH_LOST = 2;
+
+/**
+ * Takes back what may have been found by chance: where two of three events of a reel find no clip of it at their timecode,
+ * as when its camera's clock was an hour off, those that do are no more than doubtful, unless their names agree too.
+ */
+function withoutChance(pairings: readonly Pairing[]): readonly Pairing[] {
+  const reels = new Map<string, { found: number; lost: number }>();
+  for (const pairing of pairings) {
+    const { event, state } = pairing;
+    const found = byClockAlone(pairing);
+    if (!found && state !== 'unpaired') continue;
+    const key = looseReel(event.reel);
+    const counts = reels.get(key) ?? { found: 0, lost: 0 };
+    counts[found ? 'found' : 'lost']++;
+    reels.set(key, counts);
+  }
+  const suspect = ({ event }: Pairing) => {
+    const counts = reels.get(looseReel(event.reel));
+    return counts !== undefined && counts.lost >= ENOUGH_LOST && counts.lost >= 2 * counts.found;
+  };
+  if (![...reels.values()].some((c) => c.found > 0 && c.lost >= ENOUGH_LOST)) return pairings;
+  return pairings.map((p) => (byClockAlone(p) && suspect(p) ? { ...p, state: 'doubtful', doubt: 'reel-timecode' } : p));
 }
 
 /** What of an event its candidates rest on. */

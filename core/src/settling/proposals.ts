@@ -77,8 +77,9 @@ function ofPattern(pattern: Pattern, { list, decisions, paired, wish }: Settling
   const events: string[] = [];
   const exceptions: string[] = [];
   let certain = true;
+  const now = new Map(tried.pairings.map((p) => [p.event.key, p]));
   paired.pairings.forEach((before) => {
-    const after = tried.entries.get(before.event.key)?.pairing;
+    const after = now.get(before.event.key);
     if (!after) return;
     if (STILL_OPEN.includes(before.state) && !STILL_OPEN.includes(after.state)) {
       events.push(before.event.key);
@@ -114,16 +115,29 @@ export function inferAll(settling: Settling): { readonly taken: readonly Proposa
   let now = settling;
   const taken: Proposal[] = [];
   for (let round = 0; round < MOST_ROUNDS; round++) {
-    const [next] = proposals(now).filter((p) => p.certain && p.decisions.length > 0);
-    if (!next) break;
-    taken.push(next);
-    now = withDecisions(now, next.decisions);
+    const next = apart(proposals(now).filter((p) => p.certain && p.decisions.length > 0));
+    if (next.length === 0) break;
+    taken.push(...next);
+    now = withDecisions(
+      now,
+      next.flatMap((p) => p.decisions),
+    );
   }
   return { taken, settled: now };
 }
 
-/** Each round settles a reel or a pattern; no cut has more causes than this. */
-const MOST_ROUNDS = 200;
+/** Of proposals that speak of the same events only the first; the others are looked at again once that is taken. */
+function apart(certain: readonly Proposal[]): Proposal[] {
+  const spoken = new Set<string>();
+  return certain.filter(({ events }) => {
+    if (events.some((key) => spoken.has(key))) return false;
+    for (const key of events) spoken.add(key);
+    return true;
+  });
+}
+
+/** What one round settles may show a cause behind it; no cut has more in a row than this. */
+const MOST_ROUNDS = 8;
 
 /** The cut with some more decisions, paired again. */
 export function withDecisions(settling: Settling, more: readonly Decision[]): Settling {
