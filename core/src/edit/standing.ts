@@ -81,8 +81,20 @@ export interface Standing extends EditList {
 
 const NONE: readonly never[] = [];
 
-/** An event as the list delivers it, nothing decided. Every field is written out: copying them by spreading takes forty times as long. */
+/** Events as they stand where nothing is decided of them: made once, so that what rests on one knows it again. */
+const delivered = new WeakMap<ListEvent, StandingEvent>();
+
+/** An event as the list delivers it, nothing decided; the same thing for the same event. */
 export function asDelivered(event: ListEvent): StandingEvent {
+  const known = delivered.get(event);
+  if (known) return known;
+  const made = undecided(event);
+  delivered.set(event, made);
+  return made;
+}
+
+/** Every field is written out: copying them by spreading takes forty times as long. */
+function undecided(event: ListEvent): StandingEvent {
   return {
     key: event.key,
     number: event.number,

@@ -82,5 +82,23 @@ export function examine(
 /** The source that an event shows between its cuts, its transitions aside. */
 const spanOfCut = (event: StandingEvent, run: Run): FrameRange => spanOf(run, 0, lengthOf(event.record));
 
+/** A candidate with the line of the rules it meets; written out, since it is made for every candidate whenever rules change. */
+export const withLine = (c: Omit<Contender, 'line'>, line: number | null): Contender => ({
+  original: c.original,
+  reel: c.reel,
+  name: c.name,
+  timecode: c.timecode,
+  length: c.length,
+  rate: c.rate,
+  raster: c.raster,
+  folder: c.folder,
+  sourceStartFrame: c.sourceStartFrame,
+  shiftFrames: c.shiftFrames,
+  line,
+});
+
+/** The same where it stood in that line already. */
+export const inLine = (c: Contender, line: number | null): Contender => (c.line === line ? c : withLine(c, line));
+
 /** True when an original has not all frames that an event asks for. */
 export const isShort = ({ length }: Pick<Contender, 'length'>): boolean => length.grade !== 'exact';

@@ -6,8 +6,8 @@ type Examined = Omit<Contender, 'line'>;
 
 /** The first line of the rules that a candidate meets, missing frames aside; null where it meets none. */
 export function lineMet(rules: Rules, c: Examined): number | null {
-  const at = rules.lines.findIndex((line) => meets(line, c));
-  return at < 0 ? null : at;
+  for (let at = 0; at < rules.lines.length; at++) if (meets(rules.lines[at] as RuleLine, c)) return at;
+  return null;
 }
 
 function meets(line: RuleLine, c: Examined): boolean {

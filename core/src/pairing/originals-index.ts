@@ -4,7 +4,6 @@ import { newShelf, putOn, type Shelf } from './shelf';
 
 /** Originals by what may lead an event to them. */
 export interface OriginalIndex {
-  readonly byPath: ReadonlyMap<string, Original>;
   /** Where they are looked up, one after the other: all that there were, then what was added. */
   readonly layers: readonly Layer[];
   /** Paths that are in a layer and are no longer there, or are there anew in a later one. */
@@ -12,6 +11,7 @@ export interface OriginalIndex {
 }
 
 export interface Layer {
+  readonly byPath: ReadonlyMap<string, Original>;
   readonly reels: ReadonlyMap<string, Shelf>;
   readonly names: ReadonlyMap<string, readonly Original[]>;
   /** By the first eight characters of a name or reel, as classic lists cut them, in lower case. */
@@ -24,9 +24,16 @@ export interface Layer {
 
 /** Makes the index that events are paired by. Sound is left out: events of the picture need none. */
 export function indexOriginals(originals: readonly Original[]): OriginalIndex {
-  const byPath = new Map<string, Original>();
-  for (const original of originals) if (original.kind !== 'sound') byPath.set(original.path, original);
-  return { byPath, layers: [layerOf([...byPath.values()])], gone: NOTHING };
+  return { layers: [layerOf(originals)], gone: NOTHING };
+}
+
+/** The original at a path; undefined where there is none. */
+export function originalAt({ layers, gone }: OriginalIndex, path: string): Original | undefined {
+  for (let at = layers.length - 1; at > 0; at--) {
+    const found = layers[at]?.byPath.get(path);
+    if (found) return found;
+  }
+  return gone.has(path) ? undefined : layers[0]?.byPath.get(path);
 }
 
 const NOTHING: ReadonlySet<string> = new Set();
@@ -36,22 +43,19 @@ const MOST_LAYERED = 2000;
 
 /** The index with some originals added, or there anew, and others taken away. Costs next to nothing while they are few. */
 export function withOriginals(index: OriginalIndex, added: readonly Original[], removed: readonly string[] = []): OriginalIndex {
-  const byPath = new Map(index.byPath);
-  for (const path of removed) byPath.delete(path);
-  for (const original of added) if (original.kind !== 'sound') byPath.set(original.path, original);
   const [first, ...others] = index.layers as readonly [Layer, ...Layer[]];
-  const changed = new Set([
-    ...removed,
-    ...added.map((o) => o.path),
-    ...index.gone,
-    ...others.flatMap((l) => l.originals.map((o) => o.path)),
-  ]);
-  if (changed.size > MOST_LAYERED) return indexOriginals([...byPath.values()]);
-  const later = [...changed].flatMap((path) => byPath.get(path) ?? []);
-  return { byPath, layers: [first, layerOf(later)], gone: changed };
+  const later = new Map(others.flatMap((layer) => [...layer.byPath]));
+  for (const path of removed) later.delete(path);
+  for (const original of added) later.set(original.path, original);
+  const gone = new Set([...index.gone, ...removed, ...added.map((o) => o.path)]);
+  if (gone.size > MOST_LAYERED) return indexOriginals([...[...first.byPath.values()].filter((o) => !gone.has(o.path)), ...later.values()]);
+  return { layers: [first, layerOf([...later.values()])], gone };
 }
 
-function layerOf(originals: readonly Original[]): Layer {
+function layerOf(given: readonly Original[]): Layer {
+  const byPath = new Map<string, Original>();
+  for (const original of given) if (original.kind !== 'sound') byPath.set(original.path, original);
+  const originals = [...byPath.values()];
   const reels = new Map<string, Shelf>();
   const names = new Map<string, Original[]>();
   const beginnings = new Map<string, Shelf>();
@@ -64,7 +68,7 @@ function layerOf(originals: readonly Original[]): Layer {
     }
     for (const key of beginningsOf(original, NAME_FORMS.shortReel)) put(beginnings, key, original);
   }
-  return { reels, names, beginnings, cut: new Map(), originals, all: null };
+  return { byPath, reels, names, beginnings, cut: new Map(), originals, all: null };
 }
 
 function put(shelves: Map<string, Shelf>, key: string, original: Original): void {

@@ -4,9 +4,9 @@ import { looseReel, type Original } from '../originals';
 import type { Rate } from '../time';
 import { type Breadth, candidatesOf, type Leads, leadsOf } from './candidates';
 import { isNamed } from './criteria';
-import { type Asking, type Contender, examine, isShort } from './examine';
+import { type Asking, type Contender, examine, inLine, isShort, withLine } from './examine';
 import { inOrder, lineMet, outcomeOf } from './judge';
-import { indexOriginals, nameKeys, type OriginalIndex, reelKeys } from './originals-index';
+import { indexOriginals, nameKeys, type OriginalIndex, originalAt, reelKeys } from './originals-index';
 import { DEFAULT_RULES, type Preference, type Rules, USUAL_PREFERENCE } from './rules';
 
 /** Where an event stands on the way to its original. */
@@ -54,7 +54,9 @@ interface Entry {
   readonly carry: CarryMode;
   readonly breadth: Breadth;
   readonly leads: Leads;
-  readonly examined: readonly Omit<Contender, 'line'>[];
+  readonly examined: readonly Contender[];
+  /** True for what is proposed by reel and timecode alone, its name saying nothing. */
+  readonly byClock: boolean;
   readonly rules: Rules;
   readonly preference: Preference | null;
   readonly pairing: Pairing;
@@ -62,7 +64,7 @@ interface Entry {
 
 /** Finds the twin of every picture event of a cut as it stands; `pairCut` without a memory. */
 export const pair = (cut: Standing, originals: readonly Original[] | OriginalIndex, wish: PairingWish = {}): readonly Pairing[] =>
-  pairCut(cut, 'byPath' in originals ? originals : indexOriginals(originals), wish).pairings;
+  pairCut(cut, 'layers' in originals ? originals : indexOriginals(originals), wish).pairings;
 
 /**
  * Finds the twin of every picture event of a cut as it stands. Accepted pairs are part of it; everything else is
@@ -74,18 +76,40 @@ export function pairCut(cut: Standing, index: OriginalIndex, wish: PairingWish =
   const { rules: wished, preference, rulesOf } = asked;
   const entries = new Map<string, Entry>();
   const pairings: Pairing[] = [];
+  const breadths = new Map<Rules, Breadth>();
   const touched = before ? touchedBetween(before.index, index) : null;
+  const first = before?.entries.values().next().value?.asking;
+  const untouched = touched?.paths.size === 0 && first && sameRate(first.recordRate, cut.rate) && sameFraming(first.framing, cut.framing);
   for (const track of standingLayers(cut))
     track.events.forEach((event, at) => {
-      const asking: Asking = { event, tail: tailFrames(track, at), recordRate: cut.rate, framing: cut.framing };
+      const tail = tailFrames(track, at);
       const rules = rulesOf?.get(event.key) ?? wished ?? DEFAULT_RULES;
       const known = before?.entries.get(event.key);
-      const entry = entryOf(asking, track.name, rules, preference ?? null, index, known, touched);
+      if (known && untouched && stands(known, event, tail, track.name, rules, preference ?? null)) {
+        entries.set(event.key, known);
+        pairings.push(known.pairing);
+        return;
+      }
+      const asking: Asking = { event, tail, recordRate: cut.rate, framing: cut.framing };
+      let breadth = breadths.get(rules);
+      if (!breadth) {
+        breadth = breadthOf(rules);
+        breadths.set(rules, breadth);
+      }
+      const entry = entryOf(asking, track.name, rules, breadth, preference ?? null, index, known, touched);
       entries.set(event.key, entry);
       pairings.push(entry.pairing);
     });
-  return { pairings: withoutChance(pairings), index, entries, wish: asked };
+  return { pairings: withoutChance(pairings, entries), index, entries, wish: asked };
 }
+
+/** True where nothing an entry rests on is another thing than it was. */
+const stands = (known: Entry, event: StandingEvent, tail: number, track: string, rules: Rules, preference: Preference | null): boolean =>
+  known.asking.event === event &&
+  known.asking.tail === tail &&
+  known.pairing.track === track &&
+  known.rules === rules &&
+  known.preference === preference;
 
 /** What is wished as it was before, as the same thing, so that it need not be compared event by event. */
 function asBefore(wish: PairingWish, before: PairingWish | undefined): PairingWish {
@@ -98,6 +122,7 @@ function entryOf(
   asking: Asking,
   track: string,
   rules: Rules,
+  breadth: Breadth,
   preference: Preference | null,
   index: OriginalIndex,
   known: Entry | undefined,
@@ -105,20 +130,20 @@ function entryOf(
 ): Entry {
   const { event } = asking;
   const carry = rules.rates;
-  const breadth = breadthOf(rules);
   const same = known && sameAsking(known, asking, carry, breadth) && touched !== null && !isTouched(touched, known);
   const leads = same ? known.leads : leadsOf(event);
   const examined = same
     ? known.examined
     : isExempt(event)
       ? NONE
-      : [...candidatesOf(event, leads, index, carry, breadth)].map((original) => examine(asking, original, carry));
+      : [...candidatesOf(event, leads, index, carry, breadth)].map((original) => withLine(examine(asking, original, carry), null));
   if (same && known.rules === rules && known.preference === preference && sameSettled(known.asking.event, event)) {
     if (known.asking.event === event && known.pairing.track === track) return known;
     return { ...known, asking, pairing: { ...known.pairing, event, track } };
   }
-  const pairing = judged(asking, track, examined, rules, preference, index);
-  return { asking, carry, breadth, leads, examined, rules, preference, pairing };
+  const lined = examined.map((c) => inLine(c, lineMet(rules, c)));
+  const pairing = judged(asking, track, lined, rules, preference, index);
+  return { asking, carry, breadth, leads, examined: lined, byClock: byClockAlone(pairing), rules, preference, pairing };
 }
 
 const NONE: readonly never[] = [];
@@ -135,7 +160,7 @@ const breadthOf = ({ lines }: Rules): Breadth => {
 function judged(
   asking: Asking,
   track: string,
-  examined: readonly Omit<Contender, 'line'>[],
+  examined: readonly Contender[],
   rules: Rules,
   preference: Preference | null,
   index: OriginalIndex,
@@ -143,27 +168,25 @@ function judged(
   const { event } = asking;
   const base = { event, track, accepted: false, chosen: null, acceptedPath: null, contenders: [], doubt: null };
   if (isExempt(event)) return { ...base, state: 'exempt' };
-  const met: Contender[] = [];
-  for (const c of examined) {
-    const line = lineMet(rules, c);
-    if (line !== null || isNamed(c.name)) met.push({ ...c, line });
-  }
-  const ordered = inOrder(met, preference ?? USUAL_PREFERENCE);
-  const contenders = ordered.slice(0, MOST_CONTENDERS);
+  const ordered = inOrder(
+    examined.filter((c) => c.line !== null || isNamed(c.name)),
+    preference ?? USUAL_PREFERENCE,
+  );
+  const contenders = ordered.length > MOST_CONTENDERS ? ordered.slice(0, MOST_CONTENDERS) : ordered;
   if (event.pair) {
     const { original: path, sourceStartFrame } = event.pair;
-    const original = index.byPath.get(path);
+    const original = originalAt(index, path);
     const accepted = { ...base, accepted: true, acceptedPath: path, contenders };
     if (!original) return { ...accepted, state: 'away' };
     const looked = examine(asking, original, rules.rates, sourceStartFrame);
-    const chosen = { ...looked, line: lineMet(rules, looked) };
+    const chosen = withLine(looked, lineMet(rules, looked));
     return { ...accepted, state: isShort(chosen) ? 'short' : 'paired', chosen };
   }
   const [best] = ordered;
   if (!best) return { ...base, state: 'unpaired' };
   const outcome = outcomeOf(ordered, preference ?? USUAL_PREFERENCE, preference !== null);
   const state = outcome === 'none' ? 'doubtful' : outcome === 'several' ? 'contested' : isShort(best) ? 'short' : 'proposed';
-  return { ...base, state, chosen: best, contenders };
+  return { event, track, state, accepted: false, chosen: best, acceptedPath: null, contenders, doubt: null };
 }
 
 /** True for what is proposed by reel and timecode alone, its name saying nothing. */
@@ -177,11 +200,10 @@ const ENOUGH_LOST = 2;
  * Takes back what may have been found by chance: where two of three events of a reel find no clip of it at their timecode,
  * as when its camera's clock was an hour off, those that do are no more than doubtful, unless their names agree too.
  */
-function withoutChance(pairings: readonly Pairing[]): readonly Pairing[] {
+function withoutChance(pairings: readonly Pairing[], entries: ReadonlyMap<string, Entry>): readonly Pairing[] {
   const reels = new Map<string, { found: number; lost: number }>();
-  for (const pairing of pairings) {
+  for (const [, { byClock: found, pairing }] of entries) {
     const { event, state } = pairing;
-    const found = byClockAlone(pairing);
     if (!found && state !== 'unpaired') continue;
     const key = looseReel(event.reel);
     const counts = reels.get(key) ?? { found: 0, lost: 0 };
@@ -193,7 +215,7 @@ function withoutChance(pairings: readonly Pairing[]): readonly Pairing[] {
     return counts !== undefined && counts.lost >= ENOUGH_LOST && counts.lost >= 2 * counts.found;
   };
   if (![...reels.values()].some((c) => c.found > 0 && c.lost >= ENOUGH_LOST)) return pairings;
-  return pairings.map((p) => (byClockAlone(p) && suspect(p) ? { ...p, state: 'doubtful', doubt: 'reel-timecode' } : p));
+  return pairings.map((p) => (entries.get(p.event.key)?.byClock && suspect(p) ? { ...p, state: 'doubtful', doubt: 'reel-timecode' } : p));
 }
 
 /** What of an event its candidates rest on. */
@@ -210,24 +232,30 @@ function sameAsking(known: Entry, asking: Asking, carry: CarryMode, breadth: Bre
   );
 }
 
-const FIELDS = ['reel', 'clipName', 'fileName', 'mediaPath', 'kind', 'enabled', 'exempt', 'shift', 'rateMode'] as const;
-/** Made anew by decisions, but seldom: equal where they are the same thing, or say the same. */
-const VALUES = [
-  'source',
-  'sourceRate',
-  'record',
-  'retime',
-  'phase',
-  'anchor',
-  'transitionIn',
-  'aliases',
-  'sourceReading',
-  'reelTakes',
-] as const;
-
+/** Written out, since it is asked of every event after every decision. */
 const sameEvent = (a: StandingEvent, b: StandingEvent): boolean =>
-  FIELDS.every((field) => a[field] === b[field]) &&
-  VALUES.every((field) => a[field] === b[field] || JSON.stringify(a[field]) === JSON.stringify(b[field]));
+  a.reel === b.reel &&
+  a.clipName === b.clipName &&
+  a.fileName === b.fileName &&
+  a.mediaPath === b.mediaPath &&
+  a.kind === b.kind &&
+  a.enabled === b.enabled &&
+  a.exempt === b.exempt &&
+  a.shift === b.shift &&
+  a.rateMode === b.rateMode &&
+  same(a.source, b.source) &&
+  same(a.sourceRate, b.sourceRate) &&
+  same(a.record, b.record) &&
+  same(a.retime, b.retime) &&
+  same(a.phase, b.phase) &&
+  same(a.anchor, b.anchor) &&
+  same(a.transitionIn, b.transitionIn) &&
+  same(a.aliases, b.aliases) &&
+  same(a.sourceReading, b.sourceReading) &&
+  same(a.reelTakes, b.reelTakes);
+
+/** Values that decisions seldom make anew: equal where they are the same thing, or say the same. */
+const same = (a: unknown, b: unknown): boolean => a === b || (a !== null && b !== null && JSON.stringify(a) === JSON.stringify(b));
 
 const sameRate = (a: Rate, b: Rate): boolean => a === b || (a.num === b.num && a.den === b.den && a.dropFrame === b.dropFrame);
 const sameFraming = (a: Framing | null, b: Framing | null): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
@@ -245,7 +273,7 @@ function touchedBetween(before: OriginalIndex, now: OriginalIndex): Touched | nu
   if (before === now) return { keys: NOTHING, paths: NOTHING };
   if (before.layers[0] !== now.layers[0]) return null;
   const paths = new Set([...before.gone, ...now.gone]);
-  const originals = [...paths].flatMap((path) => [before.byPath.get(path), now.byPath.get(path)].filter((o) => o !== undefined));
+  const originals = [...paths].flatMap((path) => [originalAt(before, path), originalAt(now, path)].filter((o) => o !== undefined));
   const keys = new Set<string>();
   for (const original of originals) {
     for (const key of reelKeys(original)) keys.add(`reel ${key}`);

@@ -1,6 +1,6 @@
 import type { CarryMode, ReelTakes, StandingEvent } from '../edit';
 import { namesReel, type Original, withoutExtension } from '../originals';
-import { clipsHolding, type PairedCut, type Pairing } from '../pairing';
+import { clipsHolding, originalAt, type PairedCut, type Pairing } from '../pairing';
 
 /** How names or reels of the list become those of originals. */
 export type Pattern =
@@ -37,7 +37,7 @@ export function learnPatterns({ pairings, index }: PairedCut, carry: CarryMode):
     const clips = clipsToLearnFrom(
       pairing,
       (event) => clipsHolding(event, index, carry),
-      (path) => index.byPath.get(path),
+      (path) => originalAt(index, path),
     );
     if (clips.length === 0 || clips.length > MOST_HOLDING) continue;
     for (const [key, pattern] of patternsOfOne(pairing.event, clips)) {

@@ -52,4 +52,7 @@ export function compareName(event: Named, { clipName, fileName }: Pick<Original,
 }
 
 /** True when a name speaks for a candidate. */
-export const isNamed = (evidence: NameEvidence): boolean => ['agrees', 'loosely'].includes(resultOf(evidence));
+export function isNamed(evidence: NameEvidence): boolean {
+  const result = resultOf(evidence);
+  return result === 'agrees' || result === 'loosely';
+}
