@@ -14,16 +14,20 @@ import {
   followDecisions,
   gradeDecisions,
   identitiesOf,
+  indexOriginals,
+  inferAll,
   isAboutOriginal,
   movedDecision,
   type NamedCdl,
   type Original,
   type Pairing,
-  pair,
+  type Proposal,
   type Rules,
   readDecisionsFile,
   refusalText,
+  type Settling,
   type Standing,
+  settlingOf,
   takenAs,
 } from '@gemello/core';
 import type { MediaThreads } from '@gemello/media';
@@ -65,6 +69,10 @@ interface Options {
   readonly accept?: Accept;
   /** Grades that go to the events they name. */
   readonly grades?: readonly NamedCdl[];
+  /** Decided on the command line, in addition. */
+  readonly more?: (list: EditList) => readonly Decision[];
+  /** Takes causes of many events that leave no exception. */
+  readonly infer?: boolean;
 }
 
 /** A pair that was taken though nobody decided it. */
@@ -85,13 +93,16 @@ export interface Laid {
   readonly assumed: readonly Assumed[];
   /** Decisions that could not be taken, in words; they are told on stderr, too. */
   readonly notTaken: readonly string[];
+  /** Causes of many events that were taken because they leave no exception. */
+  readonly inferred: readonly Proposal[];
+  readonly settled: Settling;
 }
 
 /** Reads a list, scans for originals, and takes in what was decided and what may be assumed. */
 export async function layCut(pool: MediaThreads, file: string, options: Options & Parameters<typeof listFiles>[1]): Promise<Laid> {
   const list = listFiles([file], options);
   const { standing: before, notTaken } = decided(list, options.decisions);
-  const standing = [...before, ...gradeDecisions(list, options.grades ?? [])];
+  const standing = [...before, ...gradeDecisions(list, options.grades ?? []), ...(options.more?.(list) ?? [])];
   const { originals: found, problems } = await scanned(pool, options.originals);
   for (const p of problems) process.stderr.write(`${p.path}: ${p.message}\n`);
   const taken = takenAs(found, standing.filter(isAboutOriginal));
@@ -100,11 +111,12 @@ export async function layCut(pool: MediaThreads, file: string, options: Options 
   const applied = applyDecisions(list, standing, (path) => frames.get(path));
   const words = [...notTaken, ...refusals(applied, standing)];
   for (const text of words) process.stderr.write(`not taken: ${text}\n`);
-  const wish = { rules: options.rules ?? applied.rules, preference: applied.preference };
-  const pairings = pair(applied.list, originals, wish);
+  const laid = settlingOf(list, standing, indexOriginals(originals), { rules: options.rules ?? null });
+  const { taken: inferred, settled } = options.infer ? inferAll(laid) : { taken: [], settled: laid };
+  const { pairings } = settled.paired;
   const accepting = acceptPairs(pairings, options.accept ?? 'none');
-  const cut = accepting.length === 0 ? applied.list : applyDecisions(list, [...standing, ...accepting]).list;
-  return { cut, originals, pairings, assumed: assumedOf(pairings, accepting), notTaken: words };
+  const cut = accepting.length === 0 ? settled.applied.list : applyDecisions(list, [...settled.decisions, ...accepting]).list;
+  return { cut, originals, pairings, assumed: assumedOf(pairings, accepting), notTaken: words, inferred, settled };
 }
 
 function decided(list: EditList, file: Options['decisions']): { standing: Decision[]; notTaken: string[] } {

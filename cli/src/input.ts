@@ -11,6 +11,7 @@ import {
   placeText,
   type Raster,
   type Rate,
+  READY_RULES,
   readDelivery,
   rulesSchema,
 } from '@gemello/core';
@@ -76,15 +77,18 @@ export function listFiles(files: readonly string[], options: ListOptions): EditL
 export const laidAgainstOriginals = (command: Command): Command =>
   readsList(command.argument('<list>'))
     .requiredOption('--originals <dir...>', 'folders of camera originals')
-    .option('--rules <json>', 'which criteria must hold', rulesOption)
+    .option('--rules <rules>', 'which criteria must hold: the name of a ready set, or JSON', rulesOption)
     .option('--json', 'one JSON document', false);
 
-/** Reads `--rules`, a JSON object with the fields of the rules schema. */
+/** Reads `--rules`: the name of a ready set, or a JSON object with the fields of the rules schema. */
 function rulesOption(text: string) {
+  const ready = READY_RULES.find((set) => set.name.toLowerCase() === text.trim().toLowerCase());
+  if (ready) return ready;
   try {
     return rulesSchema.parse(JSON.parse(text));
   } catch {
-    throw new UsageError('--rules must be JSON such as {"name":"exact","need":"both"}; the README lists the fields.');
+    const names = READY_RULES.map((set) => `"${set.name}"`).join(', ');
+    throw new UsageError(`--rules is ${names}, or JSON such as {"name":"exact","need":"both"}; the README lists the fields.`);
   }
 }
 

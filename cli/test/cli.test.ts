@@ -103,6 +103,40 @@ describe('the contract', () => {
     const { code, json } = gemello('pair', list, '--originals', empty, '--rate', '25', '--json');
     expect([code, json().pairs[0].state]).toEqual([1, 'unpaired']);
   });
+  it('pair: a reel an hour off is named, taken with --infer or shifted by hand, and then proposed or accepted', () => {
+    const own = path.join(folder, 'hour');
+    const clip = { writer: 'intra-8bit', rate: RATES['25'], reel: 'A001', frames: 80 } as const;
+    writeClip(path.join(own, 'A001C001.mov'), { ...clip, start: '11:00:00:00' });
+    writeClip(path.join(own, 'A001C002.mov'), { ...clip, start: '11:00:10:00' });
+    const off = path.join(folder, 'hour.edl');
+    writeFileSync(
+      off,
+      `TITLE: OFF
+001  A001     V     C        10:00:00:20 10:00:02:00 10:00:00:00 10:00:01:05
+* FROM CLIP NAME: A001C001
+002  A001     V     C        10:00:11:00 10:00:12:00 10:00:01:05 10:00:02:05
+* FROM CLIP NAME: A001C002
+`,
+    );
+    const pair = (...more: string[]) => gemello('pair', off, '--originals', own, '--rate', '25', '--json', ...more);
+    const before = pair();
+    expect(before.json().summary).toMatchObject({ doubtful: 2 });
+    expect(before.json().causes).toMatchObject([{ text: expect.stringContaining('+01:00:00:00'), exceptions: [] }]);
+    const states = (run: ReturnType<typeof pair>) => run.json().pairs.map((p: any) => [p.state, p.sourceStartFrame, p.shiftFrames]);
+    const shifted = [20, 25].map((frame) => ['proposed', frame, 90_000]);
+    expect(states(pair('--infer'))).toEqual(shifted);
+    expect(pair('--infer').json().inferred).toHaveLength(1);
+    expect(states(pair('--shift', 'A001=+01:00:00:00'))).toEqual(shifted);
+    expect(states(pair('--shift', '90000'))).toEqual(shifted);
+    const csv = path.join(folder, 'pairs.csv');
+    const page = path.join(folder, 'pairs.html');
+    const done = pair('--infer', '--accept-unambiguous', '--csv', csv, '--report', page);
+    expect([done.code, done.json().summary.paired]).toEqual([0, 2]);
+    expect(readFileSync(csv, 'utf8').split('\r\n')[1]).toContain('A001C001.mov,A001,11:00:00:20,20');
+    expect(readFileSync(page, 'utf8').match(/<img alt="A001C00\d" src="data:image\/jpeg;base64,[\w+/=]{200,}">/g)).toHaveLength(2);
+    expect(gemello('pair', off, '--originals', own, '--shift', 'soon').code).toBe(2);
+    expect(states(pair('--rules', 'Names alone')).map(([state]: string[]) => state)).toEqual(['short', 'short']);
+  });
   it('proof: the slip with its exact number of frames, exit 1', () => {
     const { code, json } = gemello('proof', list, '--reference', reference, ...withMedia());
     expect(code).toBe(1);

@@ -1,36 +1,154 @@
-import { describePairings } from '@gemello/core';
+import { writeFileSync } from 'node:fs';
+import path from 'node:path';
+import {
+  acceptPairs,
+  type Decision,
+  describePairings,
+  type EditList,
+  hasFrame,
+  ON_CUT,
+  type Pairing,
+  type Proposal,
+  pairingCsv,
+  pairingHtml,
+  parseTimecode,
+  preferenceSchema,
+  proposals,
+  proposalText,
+  type Settling,
+  votesText,
+  wholePart,
+  withDecisions,
+} from '@gemello/core';
+import type { MediaThreads } from '@gemello/media';
 import type { Command } from 'commander';
-import { layCut, takesDecisions } from '../conforming';
-import { EXIT } from '../exit';
+import { type Laid, layCut, takesDecisions } from '../conforming';
+import { EXIT, UsageError } from '../exit';
 import { laidAgainstOriginals, print, withThreads } from '../input';
 import { table } from '../table';
 
+interface PairOptions {
+  readonly originals: readonly string[];
+  readonly json: boolean;
+  readonly shift: readonly Shift[];
+  readonly prefer: readonly string[];
+  readonly acceptUnambiguous: boolean;
+  readonly infer: boolean;
+  readonly csv?: string;
+  readonly report?: string;
+}
+
+/** A shift as it is written: of one reel, or of the whole cut where none is named; frames, or a timecode at the list's rate. */
+interface Shift {
+  readonly reel: string | null;
+  readonly sign: 1 | -1;
+  readonly amount: string;
+}
+
+function shiftOption(text: string, before: readonly Shift[]): Shift[] {
+  const [, reel, sign, amount] = /^(?:(.*)=)?([+-]?)(\d+|\d{2}[:;]\d{2}[:;]\d{2}[:;.]\d{2,3})$/.exec(text.trim()) ?? [];
+  if (!amount) throw new UsageError(`--shift is frames or a timecode, such as +01:00:00:00, or A001=-25 for one reel; not "${text}".`);
+  return [...before, { reel: reel || null, sign: sign === '-' ? -1 : 1, amount }];
+}
+
+function shiftDecision({ reel, sign, amount }: Shift, list: EditList): Decision {
+  const frames = /^\d+$/.test(amount) ? Number(amount) : parseTimecode(amount, list.rate);
+  if (frames === null) throw new UsageError(`--shift: ${amount} is no timecode at the list's rate.`);
+  return { kind: 'shift', scope: reel === null ? ON_CUT : { of: 'reel', reel }, frames: sign * frames };
+}
+
+/** `largest`, `smallest`, or folders whose originals come first. */
+function preferenceDecision(prefer: readonly string[]): Decision[] {
+  if (prefer.length === 0) return [];
+  const raster = prefer.find((p) => p === 'largest' || p === 'smallest') ?? 'largest';
+  const folders = prefer.filter((p) => p !== 'largest' && p !== 'smallest').map((p) => path.resolve(p));
+  return [{ kind: 'preference', prefer: preferenceSchema.parse({ raster, folders }) }];
+}
+
+const several = (value: string, before: readonly string[]): string[] => [...before, value];
+
 export function addPair(program: Command, finish: (code: number) => void): void {
-  const command = program.command('pair').description('pairs, states, evidence, contenders');
-  takesDecisions(laidAgainstOriginals(command)).action(async (file: string, options) => {
-    await withThreads(async (pool) => {
-      const { pairings, notTaken } = await layCut(pool, file, options);
-      const described = describePairings(pairings);
-      print(options.json, { ...described, notTaken }, () =>
-        [
-          table(
-            described.pairs.map((p) => [
-              p.track,
-              p.event,
-              p.state,
-              p.original?.reel ?? '',
-              p.original?.path ?? '',
-              `${p.sourceStartFrame ?? ''}`,
-            ]),
-          ),
-          Object.entries(described.summary)
-            .filter(([, count]) => count > 0)
-            .map(([state, count]) => `${count} ${state}`)
-            .join(', '),
-        ].join('\n'),
-      );
-      const { proposed, paired, exempt, ...open } = described.summary;
-      finish(Object.values(open).some((count) => count > 0) ? EXIT.open : EXIT.done);
+  takesDecisions(laidAgainstOriginals(program.command('pair').description('pairs, states, evidence, contenders')))
+    .option(
+      '--shift <shift>',
+      'added to source timecode: frames or a timecode, for one reel as A001=+01:00:00:00; may be repeated',
+      shiftOption,
+      [],
+    )
+    .option('--prefer <what>', 'which of equal candidates is taken: largest, smallest, or a folder; may be repeated', several, [])
+    .option('--infer', 'takes shifts and patterns that leave no exception, and says which', false)
+    .option('--accept-unambiguous', 'accepts every event with one candidate that meets the rules and has all frames', false)
+    .option('--csv <file>', 'writes the pairs as a table')
+    .option('--report <file>', 'writes the pairs with pictures as a page, HTML')
+    .action(async (file: string, options: PairOptions) => {
+      await withThreads(async (pool) => {
+        const more = (list: EditList) => [...options.shift.map((s) => shiftDecision(s, list)), ...preferenceDecision(options.prefer)];
+        const laid = await layCut(pool, file, { ...options, more });
+        const settled = accepted(laid.settled, options.acceptUnambiguous);
+        const { pairings } = settled.paired;
+        const { rate } = settled.list;
+        const told = (p: Proposal) => ({ cause: p.cause, text: proposalText(p, rate), events: p.events, exceptions: p.exceptions });
+        const [inferred, causes] = [laid.inferred, proposals(settled)].map((all) => all.map(told)) as [
+          unknown[],
+          ReturnType<typeof told>[],
+        ];
+        if (options.csv) writeFileSync(options.csv, pairingCsv(pairings, rate));
+        if (options.report) writeFileSync(options.report, await report(pool, laid, pairings));
+        const described = describePairings(pairings);
+        print(options.json, { ...described, inferred, causes, notTaken: laid.notTaken }, () => asText(described, laid, settled));
+        const { proposed, paired, exempt, ...open } = described.summary;
+        finish(Object.values(open).some((count) => count > 0) ? EXIT.open : EXIT.done);
+      });
     });
+}
+
+function accepted(settled: Settling, accept: boolean): Settling {
+  const decisions = accept ? acceptPairs(settled.paired.pairings, 'unambiguous') : [];
+  return decisions.length === 0 ? settled : withDecisions(settled, decisions);
+}
+
+function asText(described: ReturnType<typeof describePairings>, { inferred }: Laid, settled: Settling): string {
+  const { rate } = settled.list;
+  return [
+    ...inferred.map((p) => `taken: ${proposalText(p, rate)} ${votesText(p)}`),
+    table(
+      described.pairs.map((p) => [
+        p.track,
+        p.event,
+        p.state,
+        p.original?.reel ?? '',
+        p.original?.path ?? '',
+        `${p.sourceStartFrame ?? ''}`,
+      ]),
+    ),
+    ...proposals(settled).map((p) => `${p.certain ? '--infer would take' : 'may be'}: ${proposalText(p, rate)} ${votesText(p)}`),
+    Object.entries(described.summary)
+      .filter(([, count]) => count > 0)
+      .map(([state, count]) => `${count} ${state}`)
+      .join(', '),
+  ].join('\n');
+}
+
+/** Pictures of a report are this wide, in pixels. */
+const WIDTH = 320;
+
+/** The page with the first picture of each event that has a candidate. */
+async function report(pool: MediaThreads, { settled, inferred }: Laid, pairings: readonly Pairing[]): Promise<string> {
+  const { frameOfClip, heightFor } = await import('@gemello/media');
+  const pictures = new Map<string, string>();
+  for (const { event, chosen } of pairings) {
+    if (!chosen || !hasFrame(chosen.original, chosen.sourceStartFrame)) continue;
+    const frame = frameOfClip(chosen.original);
+    const composition = { parts: [wholePart(chosen.original, chosen.sourceStartFrame, null)], frame };
+    const height = heightFor(WIDTH, frame.raster, frame.pixelAspect);
+    const jpeg = await pool.draw({ composition, width: WIDTH, height }).catch(() => null);
+    if (jpeg) pictures.set(event.key, Buffer.from(jpeg).toString('base64'));
+  }
+  const { list } = settled;
+  return pairingHtml(pairings, {
+    title: list.title || 'Cut',
+    rate: list.rate,
+    pictures,
+    remarks: inferred.map((p) => `Taken: ${proposalText(p, list.rate)} ${votesText(p)}.`),
   });
 }

@@ -5,5 +5,6 @@ export { type Contender, evidenceOf, examine, isShort } from './examine';
 export { lineMet } from './judge';
 export { indexOriginals, type OriginalIndex, originalAt, withOriginals } from './originals-index';
 export * from './pair';
+export * from './report';
 export * from './rules';
 export * from './wording';
