@@ -9,6 +9,7 @@ import { told } from './told';
 export * from './ledger';
 export * from './lists';
 export * from './originals';
+export * from './pairing';
 export * from './tasks';
 
 /** What the browser may ask. Answers are typed below; they come from the same code on the server. */

@@ -125,6 +125,8 @@ export const eventViewSchema = z.object({
   mediaPath: z.string(),
   /** The proof's correlation frame by frame over the record span, -1 to 1; null where it was not compared, empty where there is no proof. */
   trace: z.array(z.number().nullable()).readonly(),
+  /** Why a candidate that meets the rules is not proposed. */
+  doubt: z.enum(['reel-timecode']).nullable(),
 });
 export type EventView = z.infer<typeof eventViewSchema>;
 

@@ -223,11 +223,17 @@ async function append(
     reading: eventOf(entry.decision) === null ? null : (reading?.id ?? null),
   }));
   await write(async (tx) => {
-    if (reading && rows.some((r) => r.reading !== null))
-      await tx
-        .insert(readings)
-        .values(readingRow(jobId, reading.id, reading.events))
-        .onConflictDoNothing();
+    if (reading && rows.some((r) => r.reading !== null)) {
+      const [kept] = await tx
+        .select({ id: readings.id })
+        .from(readings)
+        .where(and(eq(readings.jobId, jobId), eq(readings.id, reading.id)));
+      if (!kept)
+        await tx
+          .insert(readings)
+          .values(readingRow(jobId, reading.id, reading.events))
+          .onConflictDoNothing();
+    }
     for (const part of chunks(rows)) await tx.insert(decisions).values(part);
   });
   decided(jobId);

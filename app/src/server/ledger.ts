@@ -161,10 +161,10 @@ export async function eventView(jobId: string, key: string): Promise<EventView> 
   if (!p) throw new RequestError(404, 'The cut has no such event.');
   const { notes, remarks, placement, mediaPath } = p.event;
   const trace = w.proofs.get(key)?.proof.trace ?? [];
-  return { contenders: p.contenders.map(contenderView), notes, remarks, placement, mediaPath, trace };
+  return { contenders: p.contenders.map(contenderView), notes, remarks, placement, mediaPath, trace, doubt: p.doubt };
 }
 
-function contenderView(c: Pairing['contenders'][number]): ContenderView {
+export function contenderView(c: Pairing['contenders'][number]): ContenderView {
   const { original: o, sourceStartFrame, shiftFrames, line, length } = c;
   return {
     path: o.path,

@@ -44,6 +44,8 @@ export interface Workspace extends Survey {
   readonly volumes: readonly VolumeState[];
   readonly log: Log;
   readonly pairings: readonly Pairing[];
+  /** The same with what they were reckoned from; null while there is no cut. */
+  readonly paired: PairedCut | null;
   /** Accepted pairs only: what proof and return work from. */
   readonly conform: Conform | null;
   /** Proposals included, so that they can be looked at. */
@@ -136,6 +138,7 @@ async function load(jobId: string): Promise<Workspace> {
     ...originals,
     log,
     pairings,
+    paired,
     conform,
     shown: shown && compile(shown, originals.reachable),
     shownList: shown ?? null,

@@ -1,10 +1,11 @@
 export { clipsHolding } from './candidates';
 export * from './criteria';
 export * from './describe';
-export { type Contender, evidenceOf, examine, isShort } from './examine';
+export { type Contender, evidenceOf, examine, isShort, withLine } from './examine';
 export { lineMet } from './judge';
 export { indexOriginals, type OriginalIndex, originalAt, withOriginals } from './originals-index';
 export * from './pair';
+export * from './relink';
 export * from './report';
 export * from './rules';
 export * from './wording';

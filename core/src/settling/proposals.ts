@@ -30,14 +30,16 @@ export interface Settling {
   readonly wish: PairingWish;
 }
 
-/** So many events a pattern must settle to be worth a card of its own. */
+/** So many events one cause must settle: what concerns one alone is settled with that event. */
 const WORTH_IT = 2;
 
 /** What would settle many open events at once, that which settles most first: patterns of names and reels, and readings of timecode. */
 export function proposals(settling: Settling): Proposal[] {
   const { paired, wish } = settling;
   const carry = (wish.rules ?? DEFAULT_RULES).rates;
-  const readings = inferReadings(paired, carry).map((r) => ofReading(r, paired));
+  const readings = inferReadings(paired, carry)
+    .filter((r) => r.events.length >= WORTH_IT)
+    .map((r) => ofReading(r, paired));
   const patterns = learnPatterns(paired, carry).flatMap((seen) => ofPattern(seen.pattern, settling));
   return [...readings, ...withoutDouble(patterns)].sort((a, b) => b.events.length - a.events.length);
 }

@@ -1,4 +1,4 @@
-import type { Decision, Rules } from '@gemello/core';
+import type { Decision } from '@gemello/core';
 import { plural } from '@gemello/core/words';
 import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
@@ -71,8 +71,9 @@ export function useLedger(job: string) {
   });
 }
 /** Everything of one event. That of the event before stays until it is there. */
-export const useEvent = (job: string, event: string) =>
+export const useEvent = (job: string, event: string, enabled = true) =>
   useQuery({
+    enabled,
     queryKey: [job, 'ledger', 'event', event],
     queryFn: () => ask(`/api/jobs/${job}/ledger?event=${encodeURIComponent(event)}`, eventViewSchema),
   });
@@ -224,7 +225,6 @@ export const useReferencePath = (job: string) => useChange((path: string) => sen
 export const useAddVolume = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/volumes`, done, { path }));
 export const useRemoveVolume = (job: string) =>
   useChange((id: string) => ask(`/api/jobs/${job}/volumes?id=${id}`, done, { method: 'DELETE' }));
-export const useSetRules = (job: string) => useChange((rules: Rules) => send('PATCH', `/api/jobs/${job}`, done, { rules }));
 export const useStart = (job: string) => useChange((options: TaskOptions) => send('POST', `/api/jobs/${job}/tasks`, withId, options));
 export const useStop = (job: string) => useChange((task: string) => ask(`/api/jobs/${job}/tasks/${task}`, done, { method: 'DELETE' }));
 export const useChangeTask = (job: string) =>
@@ -266,8 +266,8 @@ export const undoing = (undo: () => void) => ({
 export function useDecide(job: string) {
   const undo = useUndo(job);
   return useMutation({
-    mutationFn: ({ decisions }: { decisions: Decision[]; done: string }) =>
-      send('POST', `/api/jobs/${job}/decisions`, withBatch, { decisions }),
+    mutationFn: ({ decisions, why = '' }: { decisions: Decision[]; done: string; why?: string }) =>
+      send('POST', `/api/jobs/${job}/decisions`, withBatch, { decisions, why }),
     onSuccess: ({ batch }, { done }) => {
       toast(done, { action: undoing(() => undo.mutate(batch)) });
     },

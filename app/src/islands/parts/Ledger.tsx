@@ -1,5 +1,7 @@
+import { plural } from '@gemello/core/words';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useState } from 'react';
+import { rollup } from 'd3';
+import { useEffect, useMemo, useState } from 'react';
 import type { LedgerRow, LedgerView } from '../../contract';
 import { eventName } from '../data/events';
 import { chosenRow, frameIn, useView } from '../data/view';
@@ -8,25 +10,78 @@ import { Picture, ShotPicture } from './Picture';
 
 const ROW = 84;
 
-/** The list of events, one row each, with reference and original facing each other over the seam. */
-export function Ledger({ job, ledger, rows }: { job: string; ledger: LedgerView; rows: readonly LedgerRow[] }) {
+const HEADING = 24;
+const NONE: ReadonlySet<string> = new Set();
+
+interface Props {
+  readonly job: string;
+  readonly ledger: LedgerView;
+  readonly rows: readonly LedgerRow[];
+  /** What a row's group is called, where rows stand in groups. */
+  readonly groupOf?: ((row: LedgerRow) => string) | null;
+  readonly selected?: ReadonlySet<string>;
+  readonly onSelect?: (selected: ReadonlySet<string>) => void;
+}
+
+type Line = { readonly heading: string; readonly count: number } | { readonly row: LedgerRow };
+
+/** The list of events, one row each, with reference and original facing each other over the seam. Ctrl or Shift and a click select several. */
+export function Ledger({ job, ledger, rows, groupOf = null, selected = NONE, onSelect }: Props) {
   const [scroller, setScroller] = useState<HTMLDivElement | null>(null);
   const { event, frame, choose } = useView();
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller, estimateSize: () => ROW, overscan: 4 });
+  const lines = useMemo(() => linesOf(rows, groupOf), [rows, groupOf]);
+  const virtual = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => scroller,
+    estimateSize: (i) => ('row' in (lines[i] as Line) ? ROW : HEADING),
+    overscan: 4,
+  });
   const chosen = chosenRow(ledger, event);
-  const index = rows.findIndex((r) => r.id === chosen?.id);
+  // What stands above the list may come later and make it shorter.
+  const height = virtual.scrollRect?.height ?? 0;
+  const index = lines.findIndex((l) => 'row' in l && l.row.id === chosen?.id);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a list that became shorter shows the chosen row anew
   useEffect(() => {
     if (scroller && index >= 0) virtual.scrollToIndex(index, { align: 'auto' });
-  }, [index, virtual, scroller]);
+  }, [index, virtual, scroller, height]);
+  const onClick = (row: LedgerRow, { ctrlKey, metaKey, shiftKey }: React.MouseEvent) => {
+    if (onSelect && (ctrlKey || metaKey)) {
+      const made = new Set(selected);
+      if (!made.delete(row.id)) made.add(row.id);
+      onSelect(made);
+      return;
+    }
+    if (onSelect && shiftKey) {
+      const [from, to] = [rows.findIndex((r) => r.id === chosen?.id), rows.indexOf(row)].sort((a, b) => a - b) as [number, number];
+      onSelect(new Set([...selected, ...rows.slice(Math.max(0, from), to + 1).map((r) => r.id)]));
+    }
+    choose(row.id, frameIn(row, frame));
+  };
   return (
     <div ref={setScroller} className="h-full overflow-y-auto" data-testid="ledger">
       <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-        {virtual.getVirtualItems().map(({ index: at, start }) => {
-          const row = rows[at];
-          if (!row) return null;
+        {virtual.getVirtualItems().map(({ index: at, start, size }) => {
+          const line = lines[at];
+          if (!line) return null;
           return (
-            <div key={row.id} style={{ position: 'absolute', top: start, left: 0, right: 0, height: ROW }}>
-              <Row job={job} row={row} chosen={row.id === chosen?.id} onChoose={() => choose(row.id, frameIn(row, frame))} />
+            <div
+              key={'row' in line ? line.row.id : `group ${line.heading}`}
+              style={{ position: 'absolute', top: start, left: 0, right: 0, height: size }}
+            >
+              {'row' in line ? (
+                <Row
+                  job={job}
+                  row={line.row}
+                  chosen={line.row.id === chosen?.id}
+                  selected={selected.has(line.row.id)}
+                  onChoose={(e) => onClick(line.row, e)}
+                />
+              ) : (
+                <h3 className="px-3 h-full flex items-center gap-2 text-xs bg-base-200 border-b border-base-300">
+                  <span className="tc font-medium truncate">{line.heading}</span>
+                  <span className="quiet">{plural(line.count, 'event')}</span>
+                </h3>
+              )}
             </div>
           );
         })}
@@ -35,7 +90,31 @@ export function Ledger({ job, ledger, rows }: { job: string; ledger: LedgerView;
   );
 }
 
-function Row({ job, row, chosen, onChoose }: { job: string; row: LedgerRow; chosen: boolean; onChoose: () => void }) {
+function linesOf(rows: readonly LedgerRow[], groupOf: Props['groupOf']): Line[] {
+  if (!groupOf) return rows.map((row) => ({ row }));
+  const counts = rollup(rows as LedgerRow[], (group) => group.length, groupOf);
+  let last = '';
+  return rows.flatMap((row, i): Line[] => {
+    const heading = groupOf(row);
+    if (i > 0 && heading === last) return [{ row }];
+    last = heading;
+    return [{ heading, count: counts.get(heading) ?? 0 }, { row }];
+  });
+}
+
+function Row({
+  job,
+  row,
+  chosen,
+  selected,
+  onChoose,
+}: {
+  job: string;
+  row: LedgerRow;
+  chosen: boolean;
+  selected: boolean;
+  onChoose: (e: React.MouseEvent) => void;
+}) {
   const middle = Math.floor((row.recordFrames.in + row.recordFrames.out) / 2);
   return (
     <button
@@ -46,7 +125,8 @@ function Row({ job, row, chosen, onChoose }: { job: string; row: LedgerRow; chos
       data-leaves="enter"
       data-number={row.number}
       data-state={row.state}
-      className={`w-full h-full flex items-center gap-3 px-3 text-left border-b border-base-300 ${chosen ? 'bg-base-300' : 'hover:bg-base-200'}`}
+      className={`w-full h-full flex items-center gap-3 px-3 text-left border-b border-base-300 ${chosen ? 'bg-base-300' : 'hover:bg-base-200'} ${selected ? 'shadow-[inset_4px_0_0_var(--color-accent)]' : ''}`}
+      data-selected={selected}
     >
       <span className="flex items-center shrink-0">
         <Picture

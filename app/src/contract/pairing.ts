@@ -1,0 +1,55 @@
+import type { Decision, PairState } from '@gemello/core';
+import { PAIR_STATES } from '@gemello/core/pairing';
+import { z } from 'zod';
+import { contenderViewSchema } from './ledger';
+import { told } from './told';
+
+/** One cause for many events, with what settles it. */
+export const causeViewSchema = z.object({
+  id: z.string(),
+  text: z.string(),
+  votes: z.string(),
+  events: z.array(z.string()).readonly(),
+  exceptions: z.array(z.string()).readonly(),
+  /** True where nothing speaks against it. */
+  certain: z.boolean(),
+  /** Empty where pictures must tell. */
+  decisions: z.array(told<Decision>()).readonly(),
+});
+export type CauseView = z.infer<typeof causeViewSchema>;
+
+const counts = z.record(z.enum(PAIR_STATES), z.number());
+
+/** What some decisions would change, before they are made. */
+export const previewViewSchema = z.object({
+  now: counts,
+  after: counts,
+  /** How many events would stand otherwise, and the first of them. */
+  changed: z.number(),
+  samples: z.array(z.object({ event: z.string(), number: z.string(), from: told<PairState>(), to: told<PairState>() })).readonly(),
+});
+export type PreviewView = z.infer<typeof previewViewSchema>;
+
+/** An original that may be taken by hand. */
+export const clipFoundSchema = z.object({
+  path: z.string(),
+  fileName: z.string(),
+  reel: z.string(),
+  timecodeIn: z.string().nullable(),
+  frames: z.number(),
+});
+export type ClipFound = z.infer<typeof clipFoundSchema>;
+
+/** An original laid beside an event, with the differences that whoever takes it confirms. */
+export const byHandViewSchema = z.object({ contender: contenderViewSchema, differences: z.array(z.string()).readonly() });
+export type ByHandView = z.infer<typeof byHandViewSchema>;
+
+/** What follows from a file or folder being elsewhere. */
+export const relinkViewSchema = z.object({
+  from: z.string(),
+  to: z.string(),
+  found: z.number(),
+  samples: z.array(z.object({ from: z.string(), to: z.string() })).readonly(),
+  exceptions: z.array(z.string()).readonly(),
+});
+export type RelinkView = z.infer<typeof relinkViewSchema>;

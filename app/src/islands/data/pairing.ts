@@ -1,0 +1,43 @@
+import type { Decision } from '@gemello/core';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { toast } from 'sonner';
+import { z } from 'zod';
+import { byHandViewSchema, causeViewSchema, clipFoundSchema, previewViewSchema, relinkViewSchema } from '../../contract';
+import { ask, send } from './api';
+
+const complain = (error: Error) => toast.error(error.message, { duration: 12_000 });
+
+/** Causes of many open events; asked for again whenever the ledger changes. */
+export const useCauses = (job: string) =>
+  useQuery({ queryKey: [job, 'ledger', 'causes'], queryFn: () => ask(`/api/jobs/${job}/pairing`, z.array(causeViewSchema)) });
+
+/** What decisions would change, before they are made. */
+export const usePreview = (job: string) =>
+  useMutation({
+    mutationFn: (decisions: readonly Decision[]) => send('POST', `/api/jobs/${job}/pairing`, previewViewSchema, { decisions }),
+    onError: complain,
+  });
+
+/** Originals by what is typed. */
+export const useClipsFound = (job: string, typed: string) =>
+  useQuery({
+    queryKey: [job, 'originals', 'find', typed],
+    queryFn: () => ask(`/api/jobs/${job}/pairing?find=${encodeURIComponent(typed)}`, z.array(clipFoundSchema)),
+    enabled: typed.trim().length > 1,
+  });
+
+/** One original laid beside an event. */
+export const useByHand = (job: string, event: string, path: string | null) =>
+  useQuery({
+    queryKey: [job, 'ledger', 'by-hand', event, path],
+    queryFn: () =>
+      ask(`/api/jobs/${job}/pairing?event=${encodeURIComponent(event)}&with=${encodeURIComponent(path ?? '')}`, byHandViewSchema),
+    enabled: path !== null,
+  });
+
+/** What follows from a file or folder being elsewhere now. */
+export const useRelink = (job: string) =>
+  useMutation({
+    mutationFn: (places: { before: string; now: string }) => send('POST', `/api/jobs/${job}/pairing`, relinkViewSchema, places),
+    onError: complain,
+  });

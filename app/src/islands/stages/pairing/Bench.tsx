@@ -1,0 +1,200 @@
+import { useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import type { LedgerRow, Twin } from '../../../contract';
+import { eventName } from '../../data/events';
+import { useDecide, useEvent } from '../../data/queries';
+import { frameIn, useView } from '../../data/view';
+import { Glyph, STATE_WORDS } from '../../parts/Glyph';
+import { Picture, ShotPicture } from '../../parts/Picture';
+import { Transport } from '../../parts/Transport';
+import type { StageProps } from '../stage';
+import { ByHand } from './ByHand';
+import { Candidates } from './Candidates';
+import { Moved } from './Moved';
+
+interface Props {
+  readonly job: string;
+  readonly row: LedgerRow;
+  readonly ledger: StageProps['ledger'];
+  /** Which of its candidates Enter takes, and how another is chosen. */
+  readonly current: number;
+  readonly onCurrent: (at: number) => void;
+  readonly take: (r: LedgerRow, c: Twin) => void;
+}
+
+/** One event is looked at and settled here. */
+export function Bench({ job, row, ledger, current, onCurrent, take }: Props) {
+  const decide = useDecide(job);
+  const { data: event } = useEvent(job, row.id);
+  const exempt = () =>
+    decide.mutate({
+      decisions: [{ kind: 'exempt', event: row.id, exempt: row.state !== 'exempt' }],
+      done: row.state === 'exempt' ? `Event ${row.number} needs an original` : `Event ${row.number} needs no original`,
+    });
+  useHotkeys('x', () => !row.accepted && exempt(), [row]);
+  const at = frameIn(
+    row,
+    useView((s) => s.frame),
+  );
+  return (
+    <div className="h-full overflow-y-auto p-3 space-y-3" data-testid="bench">
+      <div className="flex flex-wrap items-center gap-3">
+        <Glyph state={row.state} size={38} />
+        <div className="min-w-0">
+          <p className="font-medium leading-tight truncate">
+            <span className="tc">{row.number}</span> {eventName(row)}
+          </p>
+          <p className="text-xs quiet">
+            <span style={{ color: `var(--state-${row.state})` }}>{row.state}</span>: {STATE_WORDS[row.state]}
+          </p>
+        </div>
+        <div className="ml-auto flex gap-1">
+          {row.accepted && (
+            <button
+              type="button"
+              className="btn btn-xs"
+              onClick={() => decide.mutate({ decisions: [{ kind: 'unpair', event: row.id }], done: `Pair of event ${row.number} removed` })}
+            >
+              Unpair
+            </button>
+          )}
+          {!row.accepted && (
+            <button type="button" className="btn btn-xs" title="X" onClick={exempt}>
+              {row.state === 'exempt' ? 'Needs an original' : 'No original needed'}
+            </button>
+          )}
+          {row.chosen && !row.accepted && (
+            <button type="button" className="btn btn-xs btn-primary" onClick={() => row.chosen && take(row, row.chosen)}>
+              Accept pair
+            </button>
+          )}
+        </div>
+      </div>
+      <div className="grid grid-cols-2 gap-2">
+        <Side label="Reference" colour="var(--reference)">
+          <Picture job={job} side="reference" frame={at} width={640} look={row.look} alt="Reference at the playhead" empty="no reference" />
+        </Side>
+        <Side label={row.chosen ? row.chosen.fileName : 'Original'} colour={`var(--state-${row.state})`}>
+          <ShotPicture job={job} row={row} frame={at} width={640} alt="Original at the playhead" />
+        </Side>
+      </div>
+      <Transport row={row} rate={ledger.rate} />
+      {row.state === 'away' && <Moved key={row.id} job={job} row={row} />}
+      {event?.doubt === 'reel-timecode' && (
+        <p className="text-xs">
+          Most events of reel {row.reel} find no clip at their timecode, so this one may have found its by chance. Look before it is
+          accepted.
+        </p>
+      )}
+      {row.rates && <Rates job={job} row={row} />}
+      {event && (
+        <>
+          {event.mediaPath && row.state !== 'paired' && (
+            <p className="text-xs quiet">
+              The offline clip lay at <span className="break-all">{event.mediaPath}</span>
+            </p>
+          )}
+          <Candidates
+            key={row.id}
+            job={job}
+            row={row}
+            contenders={event.contenders}
+            at={at}
+            current={current}
+            onCurrent={onCurrent}
+            take={take}
+          />
+          {row.state !== 'paired' && <ByHand key={`hand ${row.id}`} job={job} row={row} at={at} />}
+          <Remarks job={job} row={row} remarks={event.remarks} />
+          {event.notes.length > 0 && (
+            <div className="text-xs">
+              <p className="quiet mb-1">Notes in the list</p>
+              {event.notes.map((n) => (
+                <p key={n} className="tc">
+                  {n}
+                </p>
+              ))}
+            </div>
+          )}
+        </>
+      )}
+    </div>
+  );
+}
+
+/** How an original of another rate runs; the other way is one click away. */
+function Rates({ job, row }: { job: string; row: LedgerRow }) {
+  const decide = useDecide(job);
+  const { rates } = row;
+  if (!rates) return null;
+  const other = rates.runs === 'real-time' ? ('frame-for-frame' as const) : ('real-time' as const);
+  const words = { 'real-time': 'in real time', 'frame-for-frame': 'frame for frame' } as const;
+  return (
+    <p className="text-xs flex items-baseline gap-2">
+      <span>
+        {`${rates.original} in a cut of ${rates.cut}, runs ${words[rates.runs]}`}
+        {rates.set && <span className="quiet">, as was decided</span>}
+      </span>
+      <button
+        type="button"
+        className="btn btn-xs"
+        onClick={() =>
+          decide.mutate({
+            decisions: [{ kind: 'rate-mode', scope: { of: 'event', event: row.id }, mode: other }],
+            done: `Event ${row.number} runs ${words[other]}`,
+          })
+        }
+      >
+        {`Run ${words[other]}`}
+      </button>
+    </p>
+  );
+}
+
+/** What people wrote about the event, and a line to write more. */
+function Remarks({ job, row, remarks }: { job: string; row: LedgerRow; remarks: readonly string[] }) {
+  const decide = useDecide(job);
+  const [text, setText] = useState('');
+  const keep = () => {
+    const written = text.trim();
+    if (written === '') return;
+    decide.mutate(
+      { decisions: [{ kind: 'note', scope: { of: 'event', event: row.id }, text: written }], done: `Note kept with event ${row.number}` },
+      { onSuccess: () => setText('') },
+    );
+  };
+  return (
+    <form
+      className="text-xs space-y-1"
+      onSubmit={(e) => {
+        e.preventDefault();
+        keep();
+      }}
+    >
+      {remarks.map((remark) => (
+        <p key={remark}>{remark}</p>
+      ))}
+      <div className="flex gap-1">
+        <input
+          className="input input-xs grow"
+          aria-label="Note about this event"
+          placeholder="Write a note about this event"
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
+        <button type="submit" className="btn btn-xs" disabled={text.trim() === '' || decide.isPending}>
+          Save note
+        </button>
+      </div>
+    </form>
+  );
+}
+
+function Side({ label, colour, children }: { label: string; colour: string; children: React.ReactNode }) {
+  return (
+    <figure style={{ borderTop: `3px solid ${colour}` }}>
+      {children}
+      <figcaption className="text-xs quiet mt-1 truncate">{label}</figcaption>
+    </figure>
+  );
+}

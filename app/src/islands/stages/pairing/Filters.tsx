@@ -1,0 +1,90 @@
+import { PAIR_STATES } from '@gemello/core/pairing';
+import { plural } from '@gemello/core/words';
+import type { LedgerRow, VolumeView } from '../../../contract';
+import { isUnsettled } from '../../data/events';
+import { Glyph } from '../../parts/Glyph';
+import { NO_PAIR_FILTER, type PairFilter, valuesOf } from './filter';
+
+interface Props {
+  readonly rows: readonly LedgerRow[];
+  readonly shown: number;
+  readonly volumes: readonly VolumeView[];
+  readonly filter: PairFilter;
+  readonly onFilter: (filter: PairFilter) => void;
+}
+
+/** Which events the ledger shows: by state, by whether they need somebody, by reel, layer and volume. */
+export function Filters({ rows, shown, volumes, filter, onFilter }: Props) {
+  const button = (state: PairFilter['state'], label: React.ReactNode) => (
+    <button
+      key={state}
+      type="button"
+      aria-pressed={filter.state === state}
+      className={`btn btn-xs px-1.5 ${filter.state === state ? 'btn-primary' : 'btn-ghost'}`}
+      onClick={() => onFilter({ ...filter, only: null, state: filter.state === state ? '' : state })}
+    >
+      {label}
+    </button>
+  );
+  const choice = (name: 'reel' | 'layer' | 'volume', label: string, values: readonly string[]) =>
+    values.length > 1 && (
+      <select
+        className="select select-xs w-auto max-w-32 pe-7"
+        aria-label={label}
+        value={filter[name]}
+        onChange={(e) => onFilter({ ...filter, only: null, [name]: e.target.value })}
+      >
+        <option value="">{`every ${name}`}</option>
+        {values.map((v) => (
+          <option key={v}>{v}</option>
+        ))}
+      </select>
+    );
+  const needed = rows.filter(isUnsettled).length;
+  return (
+    <>
+      {button('', `all ${rows.length}`)}
+      {needed > 0 && button('needs-me', `${needed} open`)}
+      {PAIR_STATES.filter((s) => rows.some((r) => r.state === s)).map((s) =>
+        button(
+          s,
+          <>
+            <Glyph state={s} size={20} />
+            {rows.filter((r) => r.state === s).length} {s}
+          </>,
+        ),
+      )}
+      {choice(
+        'reel',
+        'Reel',
+        valuesOf(rows, (r) => r.reel),
+      )}
+      {choice(
+        'layer',
+        'Layer',
+        valuesOf(rows, (r) => r.track),
+      )}
+      {choice(
+        'volume',
+        'Volume',
+        volumes.map((v) => v.name),
+      )}
+      <select
+        className="select select-xs w-auto pe-7"
+        aria-label="Group by"
+        value={filter.group}
+        onChange={(e) => onFilter({ ...filter, group: e.target.value as PairFilter['group'] })}
+      >
+        <option value="">in cut order</option>
+        <option value="reel">by reel</option>
+        <option value="source">by source</option>
+      </select>
+      {filter.only && <span className="quiet">{`${plural(filter.only.length, 'event')} of one cause`}</span>}
+      {shown < rows.length && (
+        <button type="button" className="btn btn-xs btn-ghost" onClick={() => onFilter({ ...NO_PAIR_FILTER, group: filter.group })}>
+          {`Show all; ${shown} shown`}
+        </button>
+      )}
+    </>
+  );
+}

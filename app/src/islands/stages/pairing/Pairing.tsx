@@ -1,0 +1,128 @@
+import type { Decision } from '@gemello/core';
+import { plural } from '@gemello/core/words';
+import { useEffect, useMemo, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Group, Panel, Separator } from 'react-resizable-panels';
+import type { LedgerRow, Twin } from '../../../contract';
+import { isUnsettled } from '../../data/events';
+import { useDecide, useEvent } from '../../data/queries';
+import { chosenRow, useView } from '../../data/view';
+import { Empty } from '../../parts/Empty';
+import { Ledger } from '../../parts/Ledger';
+import { useKey } from '../../parts/useKey';
+import { useNarrow } from '../../parts/useNarrow';
+import type { StageProps } from '../stage';
+import { Bench } from './Bench';
+import { Bulk } from './Bulk';
+import { Causes } from './Causes';
+import { Filters } from './Filters';
+import { filteredRows, groupName, NO_PAIR_FILTER, type PairFilter } from './filter';
+import { RulesBar } from './RulesBar';
+
+const accept = (row: LedgerRow, c: Twin): Decision => ({
+  kind: 'pair',
+  event: row.id,
+  original: c.path,
+  sourceStartFrame: c.sourceStartFrame,
+});
+
+const middleOf = ({ recordFrames: { in: from, out } }: LedgerRow): number => Math.floor((from + out) / 2);
+
+/** The signature view: reference and original of every event face each other, and the bench settles one. */
+export function Pairing({ job, view, ledger }: StageProps) {
+  const [filter, setFilter] = useState<PairFilter>(NO_PAIR_FILTER);
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
+  const { event, choose } = useView();
+  const narrow = useNarrow();
+  const decide = useDecide(job);
+  const rows = useMemo(() => filteredRows(ledger.rows, filter, view.volumes), [ledger, filter, view.volumes]);
+  const row = chosenRow(ledger, event);
+  const [current, setCurrent] = useCandidate(row);
+  const { data: looked } = useEvent(job, row?.id ?? '', row !== null);
+  const inHand = useMemo(() => ledger.rows.filter((r) => selected.has(r.id)), [ledger, selected]);
+  const goTo = (found: LedgerRow | undefined) => found && choose(found.id, middleOf(found));
+  const next = () => {
+    const at = rows.findIndex((r) => r.id === row?.id);
+    goTo([...rows.slice(at + 1), ...rows.slice(0, at + 1)].find(isUnsettled));
+  };
+  const take = (r: LedgerRow, c: Twin) => {
+    decide.mutate({ decisions: [accept(r, c)], done: `Event ${r.number} paired with ${c.fileName}` });
+  };
+  useHotkeys('g', next, [rows, row]);
+  useKey('enter', () => {
+    const twin = looked?.contenders[current] ?? row?.chosen;
+    if (row && twin && !row.accepted) take(row, twin);
+  }, [row, ledger, looked, current]);
+  useHotkeys('mod+a', () => setSelected(new Set(rows.map((r) => r.id))), { preventDefault: true }, [rows]);
+  const extend = (by: number) => {
+    const at = rows.findIndex((r) => r.id === row?.id);
+    const to = rows[at + by];
+    if (!row || !to) return;
+    setSelected(new Set([...selected, row.id, to.id]));
+    goTo(to);
+  };
+  useHotkeys('shift+down', () => extend(1), { preventDefault: true }, [rows, row, selected]);
+  useHotkeys('shift+up', () => extend(-1), { preventDefault: true }, [rows, row, selected]);
+  if (ledger.rows.length === 0)
+    return (
+      <Empty title="Nothing to pair yet" goTo="turnover" action="Go to Turnover">
+        Events are paired once an edit list is imported under Turnover and a volume is added under Originals.
+      </Empty>
+    );
+  const proposed = ledger.rows.filter((r) => r.state === 'proposed');
+  const offline = ledger.rows.filter((r) => r.state === 'away' || r.state === 'unpaired').length;
+  return (
+    <div className="h-full flex flex-col min-h-0">
+      <Causes job={job} onShow={(only) => setFilter({ ...NO_PAIR_FILTER, group: filter.group, only })} />
+      <div className="flex items-center gap-2 px-3 py-1.5 border-b border-base-300 text-xs flex-wrap">
+        <Filters rows={ledger.rows} shown={rows.length} volumes={view.volumes} filter={filter} onFilter={setFilter} />
+        <span className="ml-auto" />
+        <span className={offline > 0 ? '' : 'quiet'} title="Events without an original that can be read: away or unpaired">
+          {offline === 0 ? 'none offline' : `${offline} offline`}
+        </span>
+        <RulesBar job={job} view={view} selected={[...selected]} />
+        {proposed.length > 0 && (
+          <button
+            type="button"
+            className="btn btn-xs btn-primary"
+            disabled={decide.isPending}
+            title="Accepts every event with exactly one candidate that meets the rules and has all frames"
+            onClick={() =>
+              decide.mutate({
+                decisions: proposed.flatMap((r) => (r.chosen ? [accept(r, r.chosen)] : [])),
+                done: `${plural(proposed.length, 'pair')} accepted`,
+              })
+            }
+          >
+            {`Accept all proposed (${proposed.length})`}
+          </button>
+        )}
+      </div>
+      {inHand.length > 0 && <Bulk job={job} rows={inHand} onDone={() => setSelected(new Set())} />}
+      <Group orientation={narrow ? 'vertical' : 'horizontal'} className="grow min-h-0">
+        <Panel defaultSize="52%" minSize="30%">
+          <Ledger
+            job={job}
+            ledger={ledger}
+            rows={rows}
+            groupOf={filter.group === '' ? null : (r) => groupName(r, filter.group as 'reel' | 'source')}
+            selected={selected}
+            onSelect={setSelected}
+          />
+        </Panel>
+        <Separator className={`${narrow ? 'h-1' : 'w-1'} bg-base-300 hover:bg-accent`} />
+        <Panel minSize="30%">
+          {row && <Bench job={job} row={row} ledger={ledger} current={current} onCurrent={setCurrent} take={take} />}
+        </Panel>
+      </Group>
+    </div>
+  );
+}
+
+/** Which candidate of an event Enter takes: the first, until another is chosen. */
+function useCandidate(row: LedgerRow | null): [number, (at: number) => void] {
+  const [current, setCurrent] = useState(0);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another event begins with its first candidate
+  useEffect(() => setCurrent(0), [row?.id]);
+  return [current, setCurrent];
+}

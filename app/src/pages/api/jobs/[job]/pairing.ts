@@ -1,0 +1,26 @@
+import { z } from 'zod';
+import { decideSchema } from '../../../../contract';
+import { body, param, RequestError, route } from '../../../../server/http';
+import { byHandView, causesView, clipsFound, previewView, relinkView } from '../../../../server/pairing';
+
+/** Causes of many open events; `find`: originals by what is typed; `event` and `with`: an original laid beside an event. */
+export const GET = route(async (context) => {
+  const job = param(context, 'job');
+  const query = context.url.searchParams;
+  const [find, event, path] = [query.get('find'), query.get('event'), query.get('with')];
+  if (find !== null) return clipsFound(job, find);
+  if (event !== null) {
+    if (!path) throw new RequestError(400, 'Name the original that is to be laid beside it.');
+    return byHandView(job, event, path);
+  }
+  return causesView(job);
+});
+
+const place = z.string().trim().min(1).max(4096);
+
+/** What decisions would change, or what follows from a file or folder being elsewhere; nothing is kept. */
+export const POST = route(async (context) => {
+  const job = param(context, 'job');
+  const asked = await body(context, z.union([z.object({ before: place, now: place }), decideSchema]));
+  return 'before' in asked ? relinkView(job, asked.before, asked.now) : previewView(job, asked.decisions);
+});

@@ -1,0 +1,129 @@
+import {
+  applyDecisions,
+  commonMove,
+  countStates,
+  type Decision,
+  evidenceOf,
+  evidenceText,
+  examine,
+  formatTimecode,
+  type Original,
+  type PairState,
+  pairCut,
+  planRelink,
+  proposals,
+  proposalText,
+  resultOf,
+  type Settling,
+  standingLayers,
+  tailFrames,
+  votesText,
+  withLine,
+} from '@gemello/core';
+import type { ByHandView, CauseView, ClipFound, PreviewView, RelinkView } from '../contract';
+import { RequestError } from './http';
+import { contenderView } from './ledger';
+import { type Workspace, workspace } from './workspace';
+
+/** How many examples are sent of what would change. */
+const SAMPLES = 40;
+/** How many clips are offered for what is typed. */
+const MOST_FOUND = 20;
+
+function settlingOfJob({ delivery, log, applied, paired, rules }: Workspace): Settling | null {
+  if (!delivery || !applied || !paired) return null;
+  return { list: delivery.list, decisions: log.decisions, applied, paired, wish: { ...paired.wish, rules } };
+}
+
+/** What would settle many events at once. */
+export async function causesView(jobId: string): Promise<CauseView[]> {
+  const settling = settlingOfJob(await workspace(jobId));
+  if (!settling) return [];
+  const rates = new Map(settling.applied.list.tracks.flatMap((t) => t.events.map((e) => [e.key, e.sourceRate] as const)));
+  return proposals(settling).map((p) => ({
+    id: p.id,
+    text: proposalText(p, rates.get(p.events[0] ?? '') ?? settling.list.rate),
+    votes: votesText(p),
+    events: p.events,
+    exceptions: p.exceptions,
+    certain: p.certain,
+    decisions: p.decisions,
+  }));
+}
+
+/** What some decisions would change of how the cut is paired; nothing is kept of it. */
+export async function previewView(jobId: string, made: readonly Decision[]): Promise<PreviewView> {
+  const w = await workspace(jobId);
+  const settling = settlingOfJob(w);
+  if (!settling) throw new RequestError(409, 'There is no list yet.');
+  const { list, decisions, paired } = settling;
+  const applied = applyDecisions(list, [...decisions, ...made]);
+  const wish = { rules: applied.rules ?? w.rules, rulesOf: applied.rulesOf, preference: applied.preference };
+  const then = pairCut(applied.list, paired.index, wish, paired);
+  const before = new Map(paired.pairings.map((p) => [p.event.key, p.state]));
+  const changed = then.pairings.flatMap((p) => {
+    const from = before.get(p.event.key);
+    return from === undefined || from === p.state ? [] : [{ event: p.event.key, number: p.event.number, from, to: p.state as PairState }];
+  });
+  return {
+    now: countStates(paired.pairings),
+    after: countStates(then.pairings),
+    changed: changed.length,
+    samples: changed.slice(0, SAMPLES),
+  };
+}
+
+/** Originals of the job whose names, reel or path hold what is typed. */
+export async function clipsFound(jobId: string, typed: string): Promise<ClipFound[]> {
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  if (words.length === 0) return [];
+  const { pairable } = await workspace(jobId);
+  const found: ClipFound[] = [];
+  for (const o of pairable) {
+    const text = `${o.path} ${o.clipName} ${o.reel}`.toLowerCase();
+    if (o.kind === 'sound' || !words.every((word) => text.includes(word))) continue;
+    found.push({
+      path: o.path,
+      fileName: o.fileName,
+      reel: o.reel,
+      timecodeIn: o.hasTimecode ? formatTimecode(o.start, o.rate) : null,
+      frames: o.frames,
+    });
+    if (found.length === MOST_FOUND) break;
+  }
+  return found;
+}
+
+/** Lays any original beside an event, so that it may be taken by hand; what speaks against it is named. */
+export async function byHandView(jobId: string, key: string, path: string): Promise<ByHandView> {
+  const w = await workspace(jobId);
+  const original = w.reachable.get(path);
+  if (!original) throw new RequestError(404, 'The job has no such original now.');
+  if (!w.list) throw new RequestError(409, 'There is no list yet.');
+  for (const track of standingLayers(w.list)) {
+    const at = track.events.findIndex((e) => e.key === key);
+    const event = track.events[at];
+    if (!event) continue;
+    const asking = { event, tail: tailFrames(track, at), recordRate: w.list.rate, framing: w.list.framing };
+    const looked = examine(asking, original, w.rules.rates);
+    // Where its timecode does not reach the clip, it is taken from its first frame, and slipped from there.
+    const settled = isInside(looked.sourceStartFrame, original) ? looked : examine(asking, original, w.rules.rates, 0);
+    const differences = evidenceOf(withLine(settled, null))
+      .filter((e) => resultOf(e) === 'disagrees')
+      .map((e) => `${e.criterion}: ${evidenceText(e)}`);
+    return { contender: contenderView(withLine(settled, null)), differences };
+  }
+  throw new RequestError(404, 'The cut has no such event.');
+}
+
+const isInside = (frame: number, { frames, kind }: Original): boolean => kind === 'still' || (frame >= 0 && frame < frames);
+
+/** What follows for the missing originals from one file or folder being elsewhere now. */
+export async function relinkView(jobId: string, before: string, now: string): Promise<RelinkView> {
+  const w = await workspace(jobId);
+  const move = commonMove(before, now);
+  if (!move) throw new RequestError(422, 'Both paths are the same. Give the place where it lies now.');
+  const missing = w.pairings.flatMap((p) => (p.acceptedPath && p.state === 'away' ? [p.acceptedPath] : []));
+  const { found, exceptions } = planRelink(move, missing, (path) => w.reachable.has(path));
+  return { ...move, found: found.length, samples: found.slice(0, SAMPLES), exceptions: exceptions.slice(0, SAMPLES) };
+}
