@@ -56,7 +56,15 @@ export function ByHand({ job, row, at }: { job: string; row: LedgerRow; at: numb
       {typed.trim().length > 1 && found.length === 0 && <p className="quiet">No original of the job is called so.</p>}
       {laid && (
         <>
-          <Candidate job={job} row={row} contender={laid.contender} at={at} current={false} taken={false} />
+          <Candidate
+            job={job}
+            row={row}
+            contender={laid.contender}
+            at={at}
+            current={false}
+            taken={false}
+            frame={Math.max(0, laid.contender.sourceStartFrame + at - row.recordFrames.in)}
+          />
           {laid.differences.length > 0 && <p style={{ color: 'var(--state-unpaired)' }}>{`It differs: ${laid.differences.join('; ')}.`}</p>}
           <button type="button" className="btn btn-xs btn-primary" disabled={decide.isPending} onClick={take}>
             {laid.differences.length > 0 ? 'Pair all the same' : 'Pair with this'}

@@ -27,12 +27,14 @@ interface Props {
   readonly current: boolean;
   /** True for the one that is accepted. */
   readonly taken: boolean;
+  /** The frame of the original that is shown, from 0, where it is no candidate of the event; else the one that stands at the playhead. */
+  readonly frame?: number;
   readonly onTake?: () => void;
   readonly children?: React.ReactNode;
 }
 
 /** One candidate: its picture at the playhead, what it is, and how each criterion speaks. */
-export function Candidate({ job, row, contender: c, at, current, taken, onTake, children }: Props) {
+export function Candidate({ job, row, contender: c, at, current, taken, frame, onTake, children }: Props) {
   return (
     <article
       className={`grid grid-cols-[150px_1fr] gap-3 p-2 bg-base-200 border-l-2 ${current ? 'border-accent' : 'border-transparent'}`}
@@ -41,10 +43,8 @@ export function Candidate({ job, row, contender: c, at, current, taken, onTake, 
     >
       <Picture
         job={job}
-        side="candidate"
-        event={row.id}
+        {...(frame === undefined ? ({ side: 'candidate', event: row.id, frame: at } as const) : ({ side: 'original', frame } as const))}
         path={c.path}
-        frame={at}
         width={320}
         look={row.look}
         alt={`Candidate ${c.fileName}`}

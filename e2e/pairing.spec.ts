@@ -1,0 +1,145 @@
+import { mkdtempSync, renameSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { RATES } from '@gemello/core';
+import { type APIRequestContext, expect, test } from '@playwright/test';
+import { writeClip } from '../media/test/footage';
+import { untilIdle } from './demo';
+
+/** A reel an hour off, two exports of one shot, and a clip that nothing leads to (TRADE.md, matching). */
+const LIST = `TITLE: HOURS
+001  A001     V     C        10:00:00:10 10:00:01:10 10:00:00:00 10:00:01:00
+* FROM CLIP NAME: A001C001
+002  A001     V     C        10:00:20:05 10:00:21:05 10:00:01:00 10:00:02:00
+* FROM CLIP NAME: A001C002
+003  B001     V     C        12:00:00:05 12:00:01:05 10:00:02:00 10:00:03:00
+* FROM CLIP NAME: B001C001
+004  ZZ99     V     C        09:00:00:00 09:00:01:00 10:00:03:00 10:00:04:00
+* FROM CLIP NAME: morning fog
+`;
+
+let folder: string;
+test.beforeAll(() => {
+  folder = mkdtempSync(path.join(tmpdir(), 'gemello-pairs-'));
+  const clip = (file: string, reel: string, start: string, first = 0) =>
+    writeClip(path.join(folder, 'CARDS', file), { writer: 'intra-8bit', rate: RATES['24'], reel, start, frames: 48 }, first);
+  clip('A001/A001C001.mov', 'A001', '11:00:00:00');
+  clip('A001/A001C002.mov', 'A001', '11:00:20:00', 100);
+  clip('B001/B001C001.mov', 'B001', '12:00:00:00', 200);
+  clip('EXPORTS/B001C001.mov', 'B001', '12:00:00:00', 300);
+});
+test.afterAll(() => rmSync(folder, { recursive: true }));
+
+async function newJob(request: APIRequestContext, cards = 'CARDS'): Promise<string> {
+  const { id } = await (await request.post('/api/jobs', { data: { title: 'Hours' } })).json();
+  const { list } = await (await request.put(`/api/jobs/${id}/lists?name=hours.edl`, { data: Buffer.from(LIST) })).json();
+  await request.post(`/api/jobs/${id}/lists/${list}`, { data: { reading: { rate: '24' }, as: 'cut' } });
+  await request.post(`/api/jobs/${id}/volumes`, { data: { path: path.join(folder, cards) } });
+  await untilIdle(request, id);
+  return id;
+}
+
+test('a reel an hour off is one card, settled with one key, and undone with one', async ({ request, page }) => {
+  const job = await newJob(request);
+  await page.goto(`/job/${job}/pairing`);
+  const row = (n: string) => page.getByTestId('ledger').locator(`[data-number="${n}"]`);
+  await expect(row('001')).toHaveAttribute('data-state', 'doubtful');
+  const cause = page.getByRole('region', { name: 'One cause for many events' });
+  await expect(cause).toContainText('Reel A001');
+  await expect(cause).toContainText('+01:00:00:00');
+  await expect(cause).toContainText('2 events, told by 2 clips');
+  await cause.getByRole('button', { name: 'Show its events' }).click();
+  await expect(row('003')).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('t');
+  for (const n of ['001', '002']) await expect(row(n)).toHaveAttribute('data-state', 'proposed');
+  await expect(row('003')).toHaveAttribute('data-state', 'contested');
+  await expect(cause).toHaveCount(0);
+  await page.keyboard.press('z');
+  await expect(row('001')).toHaveAttribute('data-state', 'doubtful');
+});
+
+test('what other rules would change is shown before they are applied', async ({ request, page }) => {
+  const job = await newJob(request);
+  await page.goto(`/job/${job}/pairing`);
+  const rules = page.getByRole('region', { name: 'Rules before they are applied' });
+  await page.locator('label', { hasText: 'Rules' }).locator('select').selectOption('Names alone');
+  await expect(rules).toContainText('2 events would stand otherwise');
+  await expect(rules).toContainText('doubtful 2 → 0');
+  await rules.getByRole('button', { name: 'Cancel' }).click();
+  const row = page.getByTestId('ledger').locator('[data-number="001"]');
+  await expect(row).toHaveAttribute('data-state', 'doubtful');
+  await page.locator('label', { hasText: 'Rules' }).locator('select').selectOption('Names alone');
+  await rules.getByRole('button', { name: 'Apply to the cut' }).click();
+  await expect(row).toHaveAttribute('data-state', 'short');
+});
+
+test('the next candidate is chosen, compared and taken by keys; another original by hand, with what differs', async ({ request, page }) => {
+  const job = await newJob(request);
+  await page.goto(`/job/${job}/pairing`);
+  const row = (n: string) => page.getByTestId('ledger').locator(`[data-number="${n}"]`);
+  await row('003').click();
+  const candidates = page.getByTestId('bench').locator('[data-candidate]');
+  await expect(candidates).toHaveCount(2);
+  await page.keyboard.press('n');
+  await expect(candidates.nth(1)).toHaveAttribute('aria-current', 'true');
+  const second = await candidates.nth(1).getAttribute('data-candidate');
+  await page.keyboard.press('c');
+  await expect(page.getByRole('button', { name: 'Flick' })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(row('003')).toHaveAttribute('data-state', 'paired');
+  const { rows } = await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json();
+  expect(rows[2].acceptedPath).toBe(second);
+
+  await row('004').click();
+  await page.getByLabel('Find another original').fill('a001c002');
+  const another = page.getByRole('region', { name: 'Another original' });
+  await another.getByRole('button', { name: /A001C002/ }).click();
+  await expect(another).toContainText('It differs: reel: ZZ99 is not A001');
+  await another.getByRole('button', { name: 'Pair all the same' }).click();
+  await expect(row('004')).toHaveAttribute('data-state', 'paired');
+  const { decisions } = await (await request.get(`/api/jobs/${job}/activity`)).json();
+  expect(decisions[0].why).toContain('ZZ99 is not A001');
+});
+
+test('several events are selected by keys and settled at once, and the ledger stands in groups', async ({ request, page }) => {
+  const job = await newJob(request);
+  await page.goto(`/job/${job}/pairing`);
+  await page.getByTestId('ledger').locator('[data-number="001"]').click();
+  await page.keyboard.press('Shift+ArrowDown');
+  const bulk = page.getByRole('region', { name: 'Selected events' });
+  await expect(bulk).toContainText('2 events selected');
+  await bulk.getByRole('button', { name: 'No original needed (2)' }).click();
+  for (const n of ['001', '002'])
+    await expect(page.getByTestId('ledger').locator(`[data-number="${n}"]`)).toHaveAttribute('data-state', 'exempt');
+  await page.getByLabel('Group by').selectOption('reel');
+  await expect(page.getByRole('heading', { name: /A001\s*2 events/ })).toBeVisible();
+});
+
+test('originals that moved are relinked from where one of them lies now', async ({ request, page }) => {
+  const job = await newJob(request);
+  const rows = async () => (await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json()).rows;
+  const pairs = (await rows())
+    .filter((r: any) => r.chosen && r.number !== '003')
+    .map((r: any) => ({ kind: 'pair', event: r.id, original: r.chosen.path, sourceStartFrame: 10 }));
+  expect(pairs).toHaveLength(2);
+  await request.post(`/api/jobs/${job}/decisions`, { data: { decisions: pairs } });
+  renameSync(path.join(folder, 'CARDS', 'A001'), path.join(folder, 'CARDS', 'MOVED'));
+  try {
+    const { id: volume } = (await (await request.get(`/api/jobs/${job}`)).json()).volumes[0];
+    await request.post(`/api/jobs/${job}/tasks`, { data: { kind: 'scan', volumes: [volume] } });
+    await untilIdle(request, job);
+    expect((await rows()).slice(0, 2).map((r: any) => r.state)).toEqual(['away', 'away']);
+    await page.goto(`/job/${job}/pairing`);
+    await page.getByTestId('ledger').locator('[data-number="001"]').click();
+    const relink = page.getByRole('region', { name: 'Relink' });
+    await relink.getByLabel('Where this original, or its folder, lies now').fill(path.join(folder, 'CARDS', 'MOVED', 'A001C001.mov'));
+    await relink.getByRole('button', { name: 'Show what follows' }).click();
+    await expect(relink).toContainText('2 missing originals are there');
+    await relink.getByRole('button', { name: 'Relink 2 originals' }).click();
+    for (const n of ['001', '002'])
+      await expect(page.getByTestId('ledger').locator(`[data-number="${n}"]`)).toHaveAttribute('data-state', 'paired');
+  } finally {
+    renameSync(path.join(folder, 'CARDS', 'MOVED'), path.join(folder, 'CARDS', 'A001'));
+  }
+});
