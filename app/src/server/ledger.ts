@@ -59,15 +59,23 @@ async function newest(jobId: string): Promise<Held> {
   const last = held.get(jobId);
   if (last?.of === w) return last;
   const rows = ledgerRows(w);
-  const texts = new Map(rows.map((r) => [r.id, sameText(last?.texts.get(r.id), JSON.stringify(r))]));
+  const texts = new Map(rows.map((r) => [r.id, textOf(r)]));
   const older = last ? [{ name: last.name, texts: last.texts }, ...last.older].slice(0, VERSIONS_HELD - 1) : [];
   const now: Held = { name: `${run}.${++count}`, of: w, rows, texts, older };
   held.set(jobId, now);
   return now;
 }
 
-/** One text in memory for a row that did not change, however many versions hold it. */
-const sameText = (before: string | undefined, now: string): string => (before === now ? before : now);
+/** Rows as text, made once for each: a row that did not change is the same thing as before. */
+const texts = new WeakMap<LedgerRow, string>();
+
+function textOf(row: LedgerRow): string {
+  const known = texts.get(row);
+  if (known !== undefined) return known;
+  const made = JSON.stringify(row);
+  texts.set(row, made);
+  return made;
+}
 
 /** The ledger, or what changed in it since a version. */
 export async function ledgerAnswer(jobId: string, since: string | null): Promise<LedgerAnswer> {
@@ -93,7 +101,8 @@ export async function ledgerView(jobId: string) {
   return { rate: rateOf(w), rows, counts: countsOf(w) };
 }
 
-const rateOf = (w: Workspace): Rate => w.list?.rate ?? { num: 24, den: 1, dropFrame: false };
+const NO_RATE: Rate = { num: 24, den: 1, dropFrame: false };
+const rateOf = (w: Workspace): Rate => w.list?.rate ?? NO_RATE;
 
 function ledgerRows(w: Workspace): LedgerRow[] {
   const shots = shotsByKey(w.shown);
@@ -101,7 +110,29 @@ function ledgerRows(w: Workspace): LedgerRow[] {
   return w.pairings.map((p) => ledgerRow(w, p, shots.get(p.event.key), ofJob)).sort((a, b) => a.recordFrames.in - b.recordFrames.in);
 }
 
+/** What a row rests on beside its pairing. */
+interface MadeRow {
+  readonly basis: readonly unknown[];
+  readonly row: LedgerRow;
+}
+
+/** Rows that were made: after a decision most are what they were. */
+const made = new WeakMap<Pairing, MadeRow>();
+
 function ledgerRow(w: Workspace, p: Pairing, shot: Shot | undefined, ofJob: string): LedgerRow {
+  const stored = w.proofs.get(p.event.key);
+  const standIn = (p.acceptedPath && w.standIns.get(p.acceptedPath)) || null;
+  const typed = w.applied?.provenance.get(p.event.key)?.cdl !== undefined;
+  const stale = stored ? !provenNow(w).has(p.event.key) : false;
+  const basis = [shot, ofJob, stored?.proof, stale, standIn, typed, rateOf(w)];
+  const known = made.get(p);
+  if (known && basis.every((part, i) => part === known.basis[i])) return known.row;
+  const row = newRow(w, p, shot, ofJob);
+  made.set(p, { basis, row });
+  return row;
+}
+
+function newRow(w: Workspace, p: Pairing, shot: Shot | undefined, ofJob: string): LedgerRow {
   const { event, chosen } = p;
   const rate = rateOf(w);
   const decided = w.applied?.provenance.get(event.key) ?? {};

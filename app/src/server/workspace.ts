@@ -1,6 +1,5 @@
 import {
   type Applied,
-  acceptPairs,
   applyDecisions,
   type Conform,
   compile,
@@ -15,6 +14,7 @@ import {
   type Rules,
   rulesSchema,
   type Standing,
+  withProposals,
 } from '@gemello/core';
 import { and, desc, eq } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
@@ -121,8 +121,7 @@ async function load(jobId: string): Promise<Workspace> {
   const paired = list ? pairCut(list, originals.index, wish, pairedLast.get(jobId)) : null;
   if (paired) pairedLast.set(jobId, paired);
   const pairings = paired?.pairings ?? [];
-  const proposals = acceptPairs(pairings, 'best-or-doubtful');
-  const shown = delivery && (proposals.length === 0 ? list : applyDecisions(delivery.list, [...log.decisions, ...proposals]).list);
+  const shown = list && withProposals(list, pairings);
   const conform = list && compile(list, originals.reachable);
   return {
     id: job.id,

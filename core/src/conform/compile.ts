@@ -103,10 +103,40 @@ function usedOf(cut: Standing, originals: readonly Original[]): Map<string, Orig
   return byPath;
 }
 
+/** What a shot rests on beside its event. */
+interface MadeShot {
+  readonly baked: Original | null;
+  readonly original: Original | null;
+  readonly rate: Rate;
+  readonly rateMode: Standing['rateMode'];
+  readonly shot: Shot;
+}
+
+/** Shots that were made: a cut is compiled after every decision, and most of its shots are what they were. */
+const made = new WeakMap<StandingEvent, MadeShot>();
+
 function shotOfEvent(event: StandingEvent, tail: Frames, byPath: ReadonlyMap<string, Original>, cut: Standing): Shot {
   const { pair, bake } = event;
   const baked = (bake && byPath.get(bake.original)) ?? null;
   const original = baked ?? (pair && byPath.get(pair.original)) ?? null;
+  const { rate, rateMode } = cut;
+  const known = made.get(event);
+  if (
+    known?.original === original &&
+    known.baked === baked &&
+    known.rate === rate &&
+    known.rateMode === rateMode &&
+    known.shot.tail === tail &&
+    known.shot.fit === (event.placement?.fit ?? cut.fit)
+  )
+    return known.shot;
+  const shot = newShot(event, tail, baked, original, cut);
+  made.set(event, { baked, original, rate, rateMode, shot });
+  return shot;
+}
+
+function newShot(event: StandingEvent, tail: Frames, baked: Original | null, original: Original | null, cut: Standing): Shot {
+  const { pair, bake } = event;
   const exempt = isExempt(event);
   return {
     event,

@@ -1,4 +1,4 @@
-import { type EditList, pictureEvents } from '../edit';
+import { type EditList, pictureEvents, type Standing, type StandingEvent } from '../edit';
 import type { NamedCdl } from '../grade';
 import { withoutExtension } from '../originals';
 import type { Contender, Pairing, PairState } from '../pairing';
@@ -31,6 +31,34 @@ const TAKEN: Record<Accept | 'best-or-doubtful', readonly PairState[]> = {
  */
 export const acceptPairs = (pairings: readonly Pairing[], accept: Accept | 'best-or-doubtful'): Decision[] =>
   pairings.flatMap((p) => (!p.accepted && p.chosen && TAKEN[accept].includes(p.state) ? [acceptDecision(p.event.key, p.chosen)] : []));
+
+/** Events as they would stand with a candidate accepted; made once for each. */
+const asProposed = new WeakMap<StandingEvent, { readonly chosen: Contender; readonly event: StandingEvent }>();
+
+function withProposal(event: StandingEvent, chosen: Contender): StandingEvent {
+  const known = asProposed.get(event);
+  if (known?.chosen === chosen) return known.event;
+  const { sourceStartFrame, original } = chosen;
+  const pair = { original: original.path, sourceStartFrame, acceptedAt: sourceStartFrame, rate: original.rate };
+  const made: StandingEvent = { ...event, pair };
+  asProposed.set(event, { chosen, event: made });
+  return made;
+}
+
+/**
+ * The cut with the best candidate of each event standing in, to have something to look at. It is what accepting them
+ * would make of it, but for decisions about originals or folders, which hold for accepted pairs alone.
+ */
+export function withProposals(cut: Standing, pairings: readonly Pairing[]): Standing {
+  const chosen = new Map<string, Contender>();
+  for (const p of pairings) if (!p.accepted && p.chosen && TAKEN['best-or-doubtful'].includes(p.state)) chosen.set(p.event.key, p.chosen);
+  if (chosen.size === 0) return cut;
+  const standing = (event: StandingEvent): StandingEvent => {
+    const candidate = chosen.get(event.key);
+    return candidate ? withProposal(event, candidate) : event;
+  };
+  return { ...cut, tracks: cut.tracks.map((t) => (t.kind === 'picture' ? { ...t, events: t.events.map(standing) } : t)) };
+}
 
 /**
  * Gives grades to the events they name: a grade's id is an event's key, its number, its clip name or its file name, with
