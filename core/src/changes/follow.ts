@@ -12,6 +12,18 @@ const SHARED = 0.5;
  * source shared). Whatever could be two is left out: it is not guessed.
  */
 export function followEvents(before: readonly Identity[], now: readonly Identity[]): ReadonlyMap<string, string> {
+  const known = followed.get(now)?.get(before);
+  if (known) return known;
+  const found = followedAnew(before, now);
+  const ways = followed.get(now) ?? new WeakMap<readonly Identity[], ReadonlyMap<string, string>>();
+  followed.set(now, ways.set(before, found));
+  return found;
+}
+
+/** A log is read after every decision, and mostly among the same readings. */
+const followed = new WeakMap<readonly Identity[], WeakMap<readonly Identity[], ReadonlyMap<string, string>>>();
+
+function followedAnew(before: readonly Identity[], now: readonly Identity[]): ReadonlyMap<string, string> {
   const found = new Map<string, string>();
   const keys = new Set(now.map((e) => e.key));
   for (const { key } of before) if (keys.has(key)) found.set(key, key);
