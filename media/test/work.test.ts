@@ -255,7 +255,7 @@ it('numbered frames that are missing leave all others in their places: seen, pro
     rate: RATES['24'],
   });
   const [proposed] = pair(standingList(list), found);
-  expect(proposed).toMatchObject({ state: 'short', chosen: { sourceStartFrame: 8, missingInside: 3 } });
+  expect(proposed).toMatchObject({ state: 'short', chosen: { sourceStartFrame: 8, length: { missingInside: 3 } } });
   const { clips, warnings, problems } = writeReturn(
     {
       list: settled(list, acceptPairs([proposed as Pairing], 'best')),
