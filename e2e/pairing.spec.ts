@@ -114,6 +114,9 @@ test('several events are selected by keys and settled at once, and the ledger st
     await expect(page.getByTestId('ledger').locator(`[data-number="${n}"]`)).toHaveAttribute('data-state', 'exempt');
   await page.getByLabel('Group by').selectOption('reel');
   await expect(page.getByRole('heading', { name: /A001\s*2 events/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Select the 1 event of B001' }).click();
+  await bulk.getByRole('button', { name: 'Take the first candidate (1)' }).click();
+  await expect(page.getByTestId('ledger').locator('[data-number="003"]')).toHaveAttribute('data-state', 'paired');
 });
 
 test('originals that moved are relinked from where one of them lies now', async ({ request, page }) => {
@@ -142,4 +145,23 @@ test('originals that moved are relinked from where one of them lies now', async 
   } finally {
     renameSync(path.join(folder, 'CARDS', 'MOVED'), path.join(folder, 'CARDS', 'A001'));
   }
+});
+
+test('what a preference would settle is shown first, and the report holds every event', async ({ request, page }) => {
+  const job = await newJob(request);
+  await page.goto(`/job/${job}/pairing`);
+  const row = page.getByTestId('ledger').locator('[data-number="003"]');
+  await expect(row).toHaveAttribute('data-state', 'contested');
+  await page.getByRole('button', { name: 'Edit', exact: true }).click();
+  const rules = page.getByRole('region', { name: 'Rules before they are applied' });
+  await rules.getByLabel('Of several candidates that fit').selectOption({ label: 'take those on CARDS first' });
+  // Both lie on that volume: nothing is settled by it.
+  await expect(rules).toContainText('Nothing would change');
+  await rules.getByRole('button', { name: 'Cancel' }).click();
+  // The clips of the reel that is an hour off have no such frames: they have no picture there.
+  const html = await (await request.get(`/api/jobs/${job}/pairing?report=html`)).text();
+  expect(html.match(/<tr>/g)).toHaveLength(1 + 4);
+  expect(html.match(/src="data:image\/jpeg;base64,/g)).toHaveLength(1);
+  const csv = await (await request.get(`/api/jobs/${job}/pairing?report=csv`)).text();
+  expect(csv.trim().split('\r\n')).toHaveLength(1 + 4);
 });

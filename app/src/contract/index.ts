@@ -1,4 +1,15 @@
-import type { Cdl, Decision, ListDescription, NoticeDescription, PairState, Rate, ReturnPlan, Rules, Unprepared } from '@gemello/core';
+import type {
+  Cdl,
+  Decision,
+  ListDescription,
+  NoticeDescription,
+  PairState,
+  Preference,
+  Rate,
+  ReturnPlan,
+  Rules,
+  Unprepared,
+} from '@gemello/core';
 import { decisionSchema, rulesSchema } from '@gemello/core';
 import { z } from 'zod';
 import { jobCountsSchema } from './ledger';
@@ -122,6 +133,8 @@ export const jobViewSchema = z.object({
     })
     .nullable(),
   rules: told<Rules>(),
+  /** Null: nobody said which of equal candidates comes first. */
+  preference: told<Preference>().nullable(),
   volumes: z.array(volumeViewSchema).readonly(),
   checks: z.array(settingCheckSchema).readonly(),
   originals: z.number(),

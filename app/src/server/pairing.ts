@@ -10,6 +10,8 @@ import {
   type Original,
   type PairState,
   pairCut,
+  pairingCsv,
+  pairingHtml,
   planRelink,
   proposals,
   proposalText,
@@ -20,9 +22,11 @@ import {
   votesText,
   withLine,
 } from '@gemello/core';
+import { isMediaError } from '@gemello/media/plain';
 import type { ByHandView, CauseView, ClipFound, PreviewView, RelinkView } from '../contract';
 import { RequestError } from './http';
 import { contenderView } from './ledger';
+import { picture } from './pictures';
 import { type Workspace, workspace } from './workspace';
 
 /** How many examples are sent of what would change. */
@@ -71,6 +75,37 @@ export async function previewView(jobId: string, made: readonly Decision[]): Pro
     changed: changed.length,
     samples: changed.slice(0, SAMPLES),
   };
+}
+
+/** The pairs as a table for machines. */
+export async function pairsCsv(jobId: string): Promise<string> {
+  const w = await workspace(jobId);
+  return pairingCsv(w.pairings, w.list?.rate ?? NO_RATE);
+}
+
+const NO_RATE = { num: 24, den: 1, dropFrame: false };
+
+/** Pictures of a report are this wide, in pixels, and no more are drawn than this. */
+const REPORT_WIDTH = 320;
+const MOST_PICTURES = 2000;
+
+/** The pairs as a page for people, with the picture of each event that has one. */
+export async function pairsPage(jobId: string): Promise<string> {
+  const w = await workspace(jobId);
+  if (!w.list) throw new RequestError(409, 'There is no list yet.');
+  const pictures = new Map<string, string>();
+  const seen = w.pairings.filter((p) => p.chosen !== null).slice(0, MOST_PICTURES);
+  for (const { event } of seen) {
+    const frame = Math.floor((event.record.in + event.record.out) / 2);
+    const asked = { side: 'event', event: event.key, frame, path: null, width: REPORT_WIDTH, cdl: null } as const;
+    const jpeg = await picture(w, asked).catch((error) => {
+      if (error instanceof RequestError || isMediaError(error)) return null;
+      throw error;
+    });
+    if (jpeg) pictures.set(event.key, Buffer.from(jpeg).toString('base64'));
+  }
+  const remarks = seen.length === MOST_PICTURES ? [`Pictures are shown of the first ${MOST_PICTURES} events that have one.`] : [];
+  return pairingHtml(w.pairings, { title: w.list.title || w.title, rate: w.list.rate, pictures, remarks });
 }
 
 /** Originals of the job whose names, reel or path hold what is typed. */

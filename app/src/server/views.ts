@@ -67,6 +67,7 @@ export async function jobView(jobId: string): Promise<JobView> {
         }
       : null,
     rules: w.rules,
+    preference: w.applied?.preference ?? null,
     volumes: volumeViews(w),
     checks: w.delivery ? settingChecks(w.delivery.list, w.reference?.movie ?? null, w.listRow?.options ?? {}) : [],
     originals: w.originals.length,

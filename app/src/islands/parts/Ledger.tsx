@@ -80,6 +80,16 @@ export function Ledger({ job, ledger, rows, groupOf = null, selected = NONE, onS
                 <h3 className="px-3 h-full flex items-center gap-2 text-xs bg-base-200 border-b border-base-300">
                   <span className="tc font-medium truncate">{line.heading}</span>
                   <span className="quiet">{plural(line.count, 'event')}</span>
+                  {onSelect && groupOf && (
+                    <button
+                      type="button"
+                      className="btn btn-xs btn-ghost h-5 min-h-0 ml-auto"
+                      aria-label={`Select the ${plural(line.count, 'event')} of ${line.heading}`}
+                      onClick={() => onSelect(new Set([...selected, ...rows.filter((r) => groupOf(r) === line.heading).map((r) => r.id)]))}
+                    >
+                      Select
+                    </button>
+                  )}
                 </h3>
               )}
             </div>

@@ -12,6 +12,14 @@ import { ByHand } from './ByHand';
 import { Candidates } from './Candidates';
 import { Moved } from './Moved';
 
+/** Why an event needs no original, by its kind. */
+const WHY_EXEMPT: Readonly<Record<string, string>> = {
+  title: "a title, which the editor's system makes; it has no camera original",
+  generator: "a picture that the editor's system makes; it has no camera original",
+  bars: 'bars, which have no camera original',
+  black: 'black, which has no camera original',
+};
+
 interface Props {
   readonly job: string;
   readonly row: LedgerRow;
@@ -45,7 +53,8 @@ export function Bench({ job, row, ledger, current, onCurrent, take }: Props) {
             <span className="tc">{row.number}</span> {eventName(row)}
           </p>
           <p className="text-xs quiet">
-            <span style={{ color: `var(--state-${row.state})` }}>{row.state}</span>: {STATE_WORDS[row.state]}
+            <span style={{ color: `var(--state-${row.state})` }}>{row.state}</span>:{' '}
+            {row.state === 'exempt' ? (WHY_EXEMPT[row.kind] ?? 'switched off, or as was decided') : STATE_WORDS[row.state]}
           </p>
         </div>
         <div className="ml-auto flex gap-1">

@@ -7,6 +7,7 @@ import { useDecide } from '../../data/queries';
 export function Bulk({ job, rows, onDone }: { job: string; rows: readonly LedgerRow[]; onDone: () => void }) {
   const decide = useDecide(job);
   const acceptable = rows.filter((r) => !r.accepted && r.chosen && (r.state === 'proposed' || r.state === 'short'));
+  const contested = rows.filter((r) => !r.accepted && r.chosen && r.state === 'contested');
   const paired = rows.filter((r) => r.accepted);
   const needing = rows.filter((r) => r.state !== 'exempt' && !r.accepted);
   const exempt = rows.filter((r) => r.state === 'exempt');
@@ -34,6 +35,12 @@ export function Bulk({ job, rows, onDone }: { job: string; rows: readonly Ledger
         acceptable,
         (r) => (r.chosen ? [{ kind: 'pair', event: r.id, original: r.chosen.path, sourceStartFrame: r.chosen.sourceStartFrame }] : []),
         'paired',
+      )}
+      {act(
+        'Take the first candidate',
+        contested,
+        (r) => (r.chosen ? [{ kind: 'pair', event: r.id, original: r.chosen.path, sourceStartFrame: r.chosen.sourceStartFrame }] : []),
+        'paired with the first of their candidates',
       )}
       {act('Unpair', paired, (r) => [{ kind: 'unpair', event: r.id }], 'pairs removed')}
       {act('No original needed', needing, (r) => [{ kind: 'exempt', event: r.id, exempt: true }], 'no original needed')}

@@ -11,9 +11,20 @@ export function ByHand({ job, row, at }: { job: string; row: LedgerRow; at: numb
   const { data: found = [] } = useClipsFound(job, typed);
   const { data: laid } = useByHand(job, row.id, path);
   const decide = useDecide(job);
+  const baking = row.state === 'exempt';
   const take = () => {
     if (!laid) return;
     const { contender: c, differences } = laid;
+    if (baking) {
+      decide.mutate(
+        {
+          decisions: [{ kind: 'bake', event: row.id, bake: { original: c.path, sourceStartFrame: Math.max(0, c.sourceStartFrame) } }],
+          done: `Event ${row.number} is shown as ${c.fileName}`,
+        },
+        { onSuccess: () => setPath(null) },
+      );
+      return;
+    }
     decide.mutate(
       {
         decisions: [{ kind: 'pair', event: row.id, original: c.path, sourceStartFrame: c.sourceStartFrame }],
@@ -33,7 +44,7 @@ export function ByHand({ job, row, at }: { job: string; row: LedgerRow; at: numb
       <input
         className="input input-xs w-full"
         aria-label="Find another original"
-        placeholder="find another original by name, reel or folder"
+        placeholder={baking ? 'find a movie that was baked for it' : 'find another original by name, reel or folder'}
         value={typed}
         onChange={(e) => {
           setTyped(e.target.value);
@@ -65,9 +76,11 @@ export function ByHand({ job, row, at }: { job: string; row: LedgerRow; at: numb
             taken={false}
             frame={Math.max(0, laid.contender.sourceStartFrame + at - row.recordFrames.in)}
           />
-          {laid.differences.length > 0 && <p style={{ color: 'var(--state-unpaired)' }}>{`It differs: ${laid.differences.join('; ')}.`}</p>}
+          {!baking && laid.differences.length > 0 && (
+            <p style={{ color: 'var(--state-unpaired)' }}>{`It differs: ${laid.differences.join('; ')}.`}</p>
+          )}
           <button type="button" className="btn btn-xs btn-primary" disabled={decide.isPending} onClick={take}>
-            {laid.differences.length > 0 ? 'Pair all the same' : 'Pair with this'}
+            {baking ? 'Show this movie in its place' : laid.differences.length > 0 ? 'Pair all the same' : 'Pair with this'}
           </button>
         </>
       )}

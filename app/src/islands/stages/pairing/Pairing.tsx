@@ -80,6 +80,17 @@ export function Pairing({ job, view, ledger }: StageProps) {
         <span className={offline > 0 ? '' : 'quiet'} title="Events without an original that can be read: away or unpaired">
           {offline === 0 ? 'none offline' : `${offline} offline`}
         </span>
+        <a
+          className="btn btn-xs btn-ghost"
+          href={`/api/jobs/${job}/pairing?report=html`}
+          download
+          title="The pairs as a page with pictures"
+        >
+          Report
+        </a>
+        <a className="btn btn-xs btn-ghost" href={`/api/jobs/${job}/pairing?report=csv`} download title="The pairs as a table">
+          CSV
+        </a>
         <RulesBar job={job} view={view} selected={[...selected]} />
         {proposed.length > 0 && (
           <button

@@ -1,4 +1,4 @@
-import type { Decision, RuleLine, Rules } from '@gemello/core';
+import type { Decision, Preference, RuleLine, Rules } from '@gemello/core';
 import { PAIR_STATES, READY_RULES } from '@gemello/core/pairing';
 import { plural } from '@gemello/core/words';
 import { useState } from 'react';
@@ -30,13 +30,15 @@ const CARRIED = [
  */
 export function RulesBar({ job, view, selected }: { job: string; view: JobView; selected: readonly string[] }) {
   const [draft, setDraft] = useState<Rules | null>(null);
+  const [wanted, setWanted] = useState<Preference | undefined>(undefined);
   const preview = usePreview(job);
   const decide = useDecide(job);
   const { rules } = view;
   const shown = draft ?? rules;
+  const preferring: Decision[] = wanted === undefined ? [] : [{ kind: 'preference', prefer: wanted }];
   const decisionsOf = (set: Rules): Decision[] =>
     selected.length === 0
-      ? [{ kind: 'rules', rules: set }]
+      ? [{ kind: 'rules', rules: set }, ...preferring]
       : selected.map((event): Decision => ({ kind: 'rules', rules: set, scope: { of: 'event', event } }));
   const change = (set: Rules) => {
     setDraft(set);
@@ -44,6 +46,7 @@ export function RulesBar({ job, view, selected }: { job: string; view: JobView; 
   };
   const close = () => {
     setDraft(null);
+    setWanted(undefined);
     preview.reset();
   };
   const lineChanged = (at: number, fields: Partial<RuleLine>) =>
@@ -154,6 +157,30 @@ export function RulesBar({ job, view, selected }: { job: string; view: JobView; 
               onChange={(rates) => change({ ...draft, name: '', rates })}
             />
           </div>
+          {selected.length === 0 && (
+            <label className="flex flex-wrap items-center gap-2">
+              <span className="quiet">Of several candidates that fit</span>
+              <select
+                className="select select-xs w-auto pe-7"
+                value={wantedText(wanted ?? view.preference)}
+                onChange={(e) => {
+                  const prefer = preferenceOf(e.target.value);
+                  setWanted(prefer);
+                  preview.mutate([
+                    { kind: 'rules', rules: shown },
+                    { kind: 'preference', prefer },
+                  ]);
+                }}
+              >
+                {view.preference === null && wanted === undefined && <option value="">I choose each</option>}
+                <option value="largest">take the larger raster</option>
+                <option value="smallest">take the smaller raster</option>
+                {view.volumes.map((v) => (
+                  <option key={v.id} value={v.path}>{`take those on ${v.name} first`}</option>
+                ))}
+              </select>
+            </label>
+          )}
           <div aria-live="polite">
             {preview.data && preview.data.changed === 0 && <p>Nothing would change.</p>}
             {preview.data && preview.data.changed > 0 && (
@@ -196,6 +223,12 @@ export function RulesBar({ job, view, selected }: { job: string; view: JobView; 
     </div>
   );
 }
+
+const wantedText = (prefer: Preference | null): string => (prefer === null ? '' : (prefer.folders[0] ?? prefer.raster));
+
+/** What is preferred, as it is chosen: a raster, or a folder before all others. */
+const preferenceOf = (value: string): Preference =>
+  value === 'largest' || value === 'smallest' ? { raster: value, folders: [] } : { raster: 'largest', folders: [value] };
 
 function Choice<T extends string>({
   label,

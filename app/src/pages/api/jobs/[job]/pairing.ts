@@ -1,12 +1,20 @@
 import { z } from 'zod';
 import { decideSchema } from '../../../../contract';
 import { body, param, RequestError, route } from '../../../../server/http';
-import { byHandView, causesView, clipsFound, previewView, relinkView } from '../../../../server/pairing';
+import { byHandView, causesView, clipsFound, pairsCsv, pairsPage, previewView, relinkView } from '../../../../server/pairing';
 
-/** Causes of many open events; `find`: originals by what is typed; `event` and `with`: an original laid beside an event. */
+const fileAnswer = (content: string, type: string, name: string): Response =>
+  new Response(content, {
+    headers: { 'content-type': `${type}; charset=utf-8`, 'content-disposition': `attachment; filename="${name}"` },
+  });
+
+/** `report`: the pairs as a table (`csv`) or a page with pictures (`html`). Else causes of many open events; `find`: originals by what is typed; `event` and `with`: an original laid beside an event. */
 export const GET = route(async (context) => {
   const job = param(context, 'job');
   const query = context.url.searchParams;
+  const report = query.get('report');
+  if (report === 'csv') return fileAnswer(await pairsCsv(job), 'text/csv', 'pairs.csv');
+  if (report === 'html') return fileAnswer(await pairsPage(job), 'text/html', 'pairs.html');
   const [find, event, path] = [query.get('find'), query.get('event'), query.get('with')];
   if (find !== null) return clipsFound(job, find);
   if (event !== null) {
