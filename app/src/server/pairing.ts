@@ -34,9 +34,12 @@ const SAMPLES = 40;
 /** How many clips are offered for what is typed. */
 const MOST_FOUND = 20;
 
-function settlingOfJob({ delivery, log, applied, paired, rules }: Workspace): Settling | null {
+function settlingOfJob({ delivery, log, applied, paired, rules, originals }: Workspace): Settling | null {
   if (!delivery || !applied || !paired) return null;
-  return { list: delivery.list, decisions: log.decisions, applied, paired, wish: { ...paired.wish, rules } };
+  const away = paired.pairings.some((p) => p.state === 'away');
+  const byPath = away ? new Map(originals.map((o) => [o.original.path, o.original])) : null;
+  const known = byPath ? { known: (path: string) => byPath.get(path) } : {};
+  return { list: delivery.list, decisions: log.decisions, applied, paired, wish: { ...paired.wish, rules }, ...known };
 }
 
 /** What would settle many events at once. */

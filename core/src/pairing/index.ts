@@ -3,7 +3,7 @@ export * from './criteria';
 export * from './describe';
 export { type Contender, evidenceOf, examine, isShort, withLine } from './examine';
 export { lineMet } from './judge';
-export { indexOriginals, type OriginalIndex, originalAt, withOriginals } from './originals-index';
+export { indexOriginals, type OriginalIndex, originalAt, recordsOf, withOriginals } from './originals-index';
 export * from './pair';
 export * from './relink';
 export * from './report';

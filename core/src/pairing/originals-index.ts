@@ -38,6 +38,12 @@ export function originalAt({ layers, gone }: OriginalIndex, path: string): Origi
 
 const NOTHING: ReadonlySet<string> = new Set();
 
+/** All originals of an index. */
+export function* recordsOf({ layers, gone }: OriginalIndex): Generator<Original> {
+  for (const [at, layer] of layers.entries())
+    for (const original of layer.originals) if (at > 0 || !gone.has(original.path)) yield original;
+}
+
 /** Above so many changes an index is made anew. */
 const MOST_LAYERED = 2000;
 

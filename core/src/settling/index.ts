@@ -1,3 +1,4 @@
+export * from './found-again';
 export * from './patterns';
 export * from './proposals';
 export * from './readings';

@@ -1,6 +1,8 @@
 import { type Applied, applyDecisions, type Decision } from '../decisions';
 import type { EditList } from '../edit';
+import type { Original } from '../originals';
 import { DEFAULT_RULES, type PairedCut, type PairingWish, type PairState, pairCut } from '../pairing';
+import { type FoundAgain, findAgain } from './found-again';
 import { learnPatterns, type Pattern } from './patterns';
 import { inferReadings, type Reading, type ReadingProposal, sourceReadingOf } from './readings';
 
@@ -10,7 +12,8 @@ export interface Proposal {
   readonly id: string;
   readonly cause:
     | { readonly kind: 'reading'; readonly reading: Reading; readonly reel: string | null; readonly clips: number }
-    | { readonly kind: 'pattern'; readonly pattern: Pattern };
+    | { readonly kind: 'pattern'; readonly pattern: Pattern }
+    | { readonly kind: 'found-again'; readonly files: readonly Omit<FoundAgain, 'events'>[] };
   /** Keys of the events that would be settled, or would have candidates to choose between. */
   readonly events: readonly string[];
   /** Keys of events that speak against it. */
@@ -28,6 +31,8 @@ export interface Settling {
   readonly applied: Applied;
   readonly paired: PairedCut;
   readonly wish: PairingWish;
+  /** What is known of originals that cannot be read now. */
+  readonly known?: (path: string) => Original | undefined;
 }
 
 /** So many events one cause must settle: what concerns one alone is settled with that event. */
@@ -41,7 +46,31 @@ export function proposals(settling: Settling): Proposal[] {
     .filter((r) => r.events.length >= WORTH_IT)
     .map((r) => ofReading(r, paired));
   const patterns = learnPatterns(paired, carry).flatMap((seen) => ofPattern(seen.pattern, settling));
-  return [...readings, ...withoutDouble(patterns)].sort((a, b) => b.events.length - a.events.length);
+  return [...foundAgain(settling), ...readings, ...withoutDouble(patterns)].sort((a, b) => b.events.length - a.events.length);
+}
+
+/** Missing originals that lie elsewhere now are one cause: each pair is made anew with the file where it is. */
+function foundAgain({ paired, known }: Settling): Proposal[] {
+  const found = known ? findAgain(paired, known) : [];
+  if (found.length === 0) return [];
+  const elsewhere = new Map(found.flatMap(({ events, to }) => events.map((key) => [key, to] as const)));
+  const decisions = paired.pairings.flatMap(({ event }): Decision[] => {
+    const to = elsewhere.get(event.key);
+    if (!to || !event.pair) return [];
+    const { sourceStartFrame, rate } = event.pair;
+    return [{ kind: 'pair', event: event.key, original: to, sourceStartFrame, rate }];
+  });
+  const files = found.map(({ events: _, ...file }) => file);
+  return [
+    {
+      id: JSON.stringify(files),
+      cause: { kind: 'found-again', files },
+      events: [...elsewhere.keys()],
+      exceptions: [],
+      certain: true,
+      decisions,
+    },
+  ];
 }
 
 function ofReading({ reading, reel, events, exceptions, clips, certain }: ReadingProposal, { pairings }: PairedCut): Proposal {
@@ -143,11 +172,11 @@ const MOST_ROUNDS = 8;
 
 /** The cut with some more decisions, paired again. */
 export function withDecisions(settling: Settling, more: readonly Decision[]): Settling {
-  const { list, wish, paired } = settling;
+  const { list, wish, paired, known } = settling;
   const decisions = [...settling.decisions, ...more];
   const applied = applyDecisions(list, decisions);
   const asked: PairingWish = { rules: applied.rules ?? wish.rules ?? null, rulesOf: applied.rulesOf, preference: applied.preference };
-  return { list, decisions, applied, paired: pairCut(applied.list, paired.index, asked, paired), wish: asked };
+  return { list, decisions, applied, paired: pairCut(applied.list, paired.index, asked, paired), wish: asked, ...(known ? { known } : {}) };
 }
 
 /** A cut as it is delivered, laid against originals, with what was decided. */

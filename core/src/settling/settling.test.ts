@@ -152,6 +152,27 @@ describe('names and reels that follow one pattern', () => {
   });
 });
 
+describe('an original that lies elsewhere or is called otherwise now (TRADE.md, typical failures)', () => {
+  const lost = clip(1, 10 * HOUR, { bytes: 4711, print: '' });
+  const pairs: Decision[] = [{ kind: 'pair', event: 'V1/1', original: lost.path, sourceStartFrame: 100 }];
+  const cut = list([event('V1/1', 0, 20, lost.start + 100)]);
+  const among = (...now: Original[]) => ({ ...laid(cut, now, pairs), known: (path: string) => (path === lost.path ? lost : undefined) });
+  const at = (path: string, more: Partial<Original> = {}): Original => ({ ...lost, path, fileName: path.split('/').pop() ?? '', ...more });
+  it('is known again by timecode, length and size, and its pair is made anew from the same frame', () => {
+    const renamed = at('/w/take one.mov');
+    const settling = among(renamed, clip(2, 11 * HOUR));
+    expect(states(settling)).toEqual(['away']);
+    const [found] = proposals(settling);
+    expect(found).toMatchObject({ cause: { files: [{ from: lost.path, to: renamed.path, by: 'size' }] }, certain: true });
+    expect(states(laid(cut, [renamed], [...pairs, ...(found?.decisions ?? [])]))).toEqual(['paired']);
+  });
+  it('is not another of the same length and timecode whose content or size differs, nor one of two that it could be', () => {
+    expect(proposals(among(at('/w/A001C001.mov', { bytes: 4712 })))).toEqual([]);
+    expect(proposals({ ...among(at('/w/x.mov', { print: 'b' })), known: () => ({ ...lost, print: 'a' }) })).toEqual([]);
+    expect(proposals(among(at('/w/x.mov'), at('/w/y.mov')))).toEqual([]);
+  });
+});
+
 describe('jobs of which it is known what belongs to what', () => {
   it('of more than 5 000 events over 40 seeds, no proposal is wrong, before causes are inferred or after', () => {
     const left = new Map<Dirt, number>();

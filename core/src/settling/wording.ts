@@ -5,6 +5,9 @@ import type { Proposal } from './proposals';
 const OF = { reel: 'reel', 'clip-name': 'clip name', 'file-name': 'file name' } as const;
 const CARRIED = { label: 'by their labels', 'real-time': 'by real time', 'frame-count': 'frame for frame' } as const;
 
+const KNOWN_BY = { name: 'name and timecode', content: 'content', size: 'timecode, length and size' } as const;
+const nameOf = (path: string): string => path.split('/').pop() ?? path;
+
 const shiftText = (frames: Frames, rate: Rate): string => `${frames < 0 ? '-' : '+'}${formatTimecode(Math.abs(frames), rate)}`;
 
 /** A proposal in one sentence; `rate` is that of the list's source. */
@@ -13,6 +16,13 @@ export function proposalText({ cause }: Pick<Proposal, 'cause'>, rate: Rate): st
     return cause.pattern.kind === 'reel'
       ? `Reels of the list are the first ${cause.pattern.takes.length} characters of the ${OF[cause.pattern.takes.of]}.`
       : `Names like ${cause.pattern.find} are called ${cause.pattern.becomes} here.`;
+  if (cause.kind === 'found-again') {
+    const [first] = cause.files;
+    const one = first ? `${nameOf(first.from)} lies at ${first.to} now` : '';
+    return cause.files.length === 1
+      ? `${one}, known by its ${KNOWN_BY[first?.by ?? 'name']}.`
+      : `${plural(cause.files.length, 'missing original')} lie elsewhere now: ${one}, and so on.`;
+  }
   const who = cause.reel === null ? 'These events' : `Reel ${cause.reel}`;
   const { reading } = cause;
   switch (reading.kind) {
