@@ -37,8 +37,16 @@ export const looseName = (name: string): string => joined(withoutProxyTail(name)
 /** A reel as compared loosely: no separators, lower case. */
 export const looseReel = (reel: string): string => joined(reel);
 
-/** The parts of a text that separators part. */
-export const segmentsOf = (text: string): string[] => text.split(SEPARATORS).filter((part) => part !== '');
+/**
+ * The card that a longer reel speaks of: `A012` of `A012_260413` and of `A012R1AB`, the letters and digits it begins with.
+ * Null where a reel says no more than its card, or too little more for it to be another card's name (`A012B`).
+ */
+export function cardOf(reel: string): string | null {
+  const [, card, more = ''] = /^([a-z]+\d+)(?!\d)(.*)$/i.exec(reel.trim()) ?? [];
+  return card && joined(more).length >= SHORTEST_ADDITION ? card : null;
+}
+
+const SHORTEST_ADDITION = 3;
 
 /** `AX`, `UNKNOWN` and an empty field name no reel (SMPTE ST 258 lineage, common practice). */
 export const namesReel = (reel: string): boolean => !NO_REEL.has(reel.trim().toUpperCase());
@@ -48,6 +56,13 @@ export const looksLikeProxy = (name: string): boolean => PROXY_TAIL.test(without
 
 /** The runs of letters and of digits a text is made of, in lower case: `A011C002` is `a`, `011`, `c`, `002`. */
 export const runsOf = (text: string): readonly string[] => text.toLowerCase().match(/[a-z]+|\d+/g) ?? [];
+
+/** True when two names are alike up to a number, and that number is another: `A001C003` and `A001C004_2604`. */
+export function numberAnother(a: string, b: string): boolean {
+  const [one, other] = [runsOf(a), runsOf(b)];
+  const at = one.findIndex((run, i) => run !== other[i]);
+  return at > 0 && at < other.length && isNumber(one[at] as string) && isNumber(other[at] as string);
+}
 
 const isNumber = (run: string): boolean => run.charCodeAt(0) < 58;
 

@@ -1,7 +1,7 @@
 import type { CarryMode, StandingEvent } from '../edit';
-import { looseName, looseReel, NAME_FORMS, namesReel, type Original, segmentsOf } from '../originals';
+import { cardOf, looseName, looseReel, NAME_FORMS, namesReel, type Original } from '../originals';
 import { convertByRealTime, type Frames, lengthOf, type Rate } from '../time';
-import { isReelHead, labelAt, placeIn } from './criteria';
+import { labelAt, placeIn } from './criteria';
 import { allOf, type OriginalIndex, shelvesCut } from './originals-index';
 import { holding, type Shelf } from './shelf';
 
@@ -23,8 +23,8 @@ export function leadsOf({ reel, clipName, fileName, aliases, reelTakes }: Standi
   const reels: string[] = [];
   if (namesReel(reel)) {
     reels.push(looseReel(reel));
-    const [head = ''] = segmentsOf(reel);
-    if (head.length < reel.length && isReelHead(head)) reels.push(looseReel(head));
+    const card = cardOf(reel);
+    if (card !== null) reels.push(looseReel(card));
   }
   const names = new Set<string>();
   for (const name of [clipName, fileName, ...aliases, namesReel(reel) ? reel : '']) {

@@ -1,5 +1,4 @@
-import { looseName, looseReel, NAME_FORMS, namesReel, type Original, segmentsOf, withoutExtension } from '../originals';
-import { isReelHead } from './criteria';
+import { cardOf, looseName, looseReel, NAME_FORMS, namesReel, type Original, withoutExtension } from '../originals';
 import { newShelf, putOn, type Shelf } from './shelf';
 
 /** Originals by what may lead an event to them. */
@@ -86,12 +85,12 @@ function put(shelves: Map<string, Shelf>, key: string, original: Original): void
   putOn(shelf, original);
 }
 
-/** A reel, and its first part where that says which card it is. */
+/** A reel, and its card where it says more of that. */
 export function reelKeys({ reel, path }: Pick<Original, 'reel' | 'path'>): readonly string[] {
   if (!namesReel(reel)) return path.split('/').slice(0, -1).slice(-3).map(looseReel);
   const whole = looseReel(reel);
-  const [head = ''] = segmentsOf(reel);
-  return head.length < reel.length && isReelHead(head) && looseReel(head) !== whole ? [whole, looseReel(head)] : [whole];
+  const card = cardOf(reel);
+  return card === null ? [whole] : [whole, looseReel(card)];
 }
 
 /** The loose names an original is called by; most clips are called like their file. */

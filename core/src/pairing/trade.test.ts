@@ -52,6 +52,15 @@ const FACTS: readonly (readonly [fact: string, event: Partial<ListEvent>, origin
     null,
   ],
   ['a reel that says more of its card is the same card', { reel: 'A012' }, [clip(twin, { reel: 'A012_260413' })], 'proposed', twin],
+  ['or has its roll written on', { reel: 'A001' }, [clip(twin, { reel: 'A001R1AB' })], 'proposed', twin],
+  ['but a reel with one more letter is another', { reel: 'A001B', clipName: '', fileName: '' }, [clip(twin)], 'unpaired', null],
+  [
+    'a reel field that names another clip of the card is not this one',
+    { reel: 'A001C002', clipName: '', fileName: '' },
+    [clip(twin)],
+    'unpaired',
+    null,
+  ],
   ['a reel field may hold the name of the clip', { reel: 'A001C001', clipName: '', fileName: '' }, [clip(twin, { reel: '' })], 'proposed', twin],
   [
     'two exports of one shot are for a person to look at',

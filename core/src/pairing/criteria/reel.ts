@@ -1,5 +1,5 @@
 import type { StandingEvent } from '../../edit';
-import { joined, looseName, looseReel, NAME_FORMS, nameAnother, namesReel, type Original, segmentsOf } from '../../originals';
+import { cardOf, joined, looseName, looseReel, NAME_FORMS, nameAnother, namesReel, numberAnother, type Original } from '../../originals';
 import { CONFLICT, CONTAINED, EXACT, type Grade, UNKNOWN } from './grade';
 
 /** How the reel of an event and that of an original agree. `via`: what of the original it was held against. */
@@ -22,7 +22,9 @@ export function compareReel({ reel: asked, reelTakes }: Pick<StandingEvent, 'ree
   const { reel: given } = original;
   if (!namesReel(asked)) return { criterion, asked: '', given, via: 'reel', ...UNKNOWN[namesReel(given) ? 'list' : 'both'] };
   const byReel = namesReel(given) ? reelsAgree(asked, given) : null;
-  if (byReel) return { criterion, asked, given, via: 'reel', ...byReel };
+  // `A001C003` in the reel field is that clip of card A001, and no other clip of it.
+  const another = byReel?.grade === 'prefix' && cardOf(asked) !== null && numberAnother(asked, original.clipName);
+  if (byReel && !another) return { criterion, asked, given, via: 'reel', ...byReel };
   const names = [
     { via: 'clip-name' as const, given: original.clipName },
     { via: 'file-name' as const, given: original.fileName },
@@ -48,10 +50,9 @@ function reelsAgree(asked: string, given: string): Grade | null {
   if (asked === given) return EXACT;
   if (joined(asked) === joined(given))
     return { grade: 'normalised', by: asked.toLowerCase() === given.toLowerCase() ? ['case'] : ['separators'] };
-  const [one, other] = [segmentsOf(asked), segmentsOf(given)];
   // `A012` and `A012_260413`: the one is the other with more said of the card.
-  if (one.length !== other.length && one[0] !== undefined && isReelHead(one[0]) && one[0].toLowerCase() === other[0]?.toLowerCase())
-    return { grade: 'prefix', length: one[0].length };
+  const [one, other] = [cardOf(asked) ?? asked, cardOf(given) ?? given];
+  if (looseReel(one) === looseReel(other) && (one === asked || other === given)) return { grade: 'prefix', length: one.length };
   if (asked.length === NAME_FORMS.shortReel && beginsWith(given, asked, NAME_FORMS.shortReel))
     return { grade: 'prefix', length: asked.length };
   return null;
