@@ -44,6 +44,16 @@ export type ClipFound = z.infer<typeof clipFoundSchema>;
 export const byHandViewSchema = z.object({ contender: contenderViewSchema, differences: z.array(z.string()).readonly() });
 export type ByHandView = z.infer<typeof byHandViewSchema>;
 
+/** Larger read-outs of the same clips, with what takes them. */
+export const swapViewSchema = z.object({
+  decisions: z.array(told<Decision>()).readonly(),
+  /** How many events go from which raster to which. */
+  rasters: z.array(z.object({ from: z.string(), to: z.string(), events: z.number() })).readonly(),
+  /** Raster of the cut, which stays as it is; null where the list states none. */
+  cut: z.string().nullable(),
+});
+export type SwapView = z.infer<typeof swapViewSchema>;
+
 /** What follows from a file or folder being elsewhere. */
 export const relinkViewSchema = z.object({
   from: z.string(),

@@ -7,6 +7,7 @@ import {
   evidenceText,
   examine,
   formatTimecode,
+  isShort,
   type Original,
   type PairState,
   pairCut,
@@ -23,7 +24,7 @@ import {
   withLine,
 } from '@gemello/core';
 import { isMediaError } from '@gemello/media/plain';
-import type { ByHandView, CauseView, ClipFound, PreviewView, RelinkView } from '../contract';
+import type { ByHandView, CauseView, ClipFound, PreviewView, RelinkView, SwapView } from '../contract';
 import { RequestError } from './http';
 import { contenderView } from './ledger';
 import { picture } from './pictures';
@@ -155,6 +156,38 @@ export async function byHandView(jobId: string, key: string, path: string): Prom
 }
 
 const isInside = (frame: number, { frames, kind }: Original): boolean => kind === 'still' || (frame >= 0 && frame < frames);
+
+const areaOf = ({ raster }: Original): number => raster.width * raster.height;
+const rasterText = ({ width, height }: { width: number; height: number }): string => `${width}×${height}`;
+
+/** Larger read-outs of the clips that events are paired with: of the same name and timecode, with all frames. A slip stays. */
+export async function swapView(jobId: string, events: readonly string[]): Promise<SwapView> {
+  const w = await workspace(jobId);
+  const asked = new Set(events);
+  const decisions: Decision[] = [];
+  const rasters = new Map<string, { from: string; to: string; events: number }>();
+  for (const { event, accepted, chosen, contenders } of w.pairings) {
+    if (!asked.has(event.key) || !accepted || !chosen || !event.pair) continue;
+    const [larger] = contenders
+      .filter((c) => c.line !== null && c.timecode.grade === 'exact' && !isShort(c) && areaOf(c.original) > areaOf(chosen.original))
+      .sort((a, b) => areaOf(b.original) - areaOf(a.original));
+    if (!larger) continue;
+    const slip = event.pair.sourceStartFrame - event.pair.acceptedAt;
+    const { original, sourceStartFrame } = larger;
+    decisions.push({
+      kind: 'pair',
+      event: event.key,
+      original: original.path,
+      sourceStartFrame: sourceStartFrame + slip,
+      rate: original.rate,
+    });
+    const [from, to] = [rasterText(chosen.original.raster), rasterText(original.raster)];
+    const known = rasters.get(`${from} ${to}`) ?? { from, to, events: 0 };
+    rasters.set(`${from} ${to}`, { ...known, events: known.events + 1 });
+  }
+  const raster = w.list?.framing?.raster;
+  return { decisions, rasters: [...rasters.values()], cut: raster ? rasterText(raster) : null };
+}
 
 /** What follows for the missing originals from one file or folder being elsewhere now. */
 export async function relinkView(jobId: string, before: string, now: string): Promise<RelinkView> {

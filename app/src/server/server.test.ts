@@ -28,6 +28,7 @@ let lists: typeof import('./lists');
 let arrival: typeof import('./arrival');
 let clips: typeof import('./originals');
 let logs: typeof import('./logs');
+let pairing: typeof import('./pairing');
 beforeAll(async () => {
   jobs = await import('./jobs');
   views = await import('./views');
@@ -39,6 +40,7 @@ beforeAll(async () => {
   arrival = await import('./arrival');
   clips = await import('./originals');
   logs = await import('./logs');
+  pairing = await import('./pairing');
   ({ write, database: reading } = await import('./db/open'));
 });
 afterAll(async () => {
@@ -170,6 +172,35 @@ describe('a job', () => {
     expect((await views.jobView(id)).list).toMatchObject({ rate: RATES['25'], rateSet: true, durationFrames: 75 });
     await read({});
     expect((await views.jobView(id)).list).toMatchObject({ rate: RATES['24'], rateSet: false, rateStated: false });
+  });
+  it('swaps for a larger read-out of the same clip, at the frame that stands, slip and all', async () => {
+    const { id, volume, original } = await job();
+    await jobs.decide(id, [
+      { kind: 'pair', event: E[1], original, sourceStartFrame: 10 },
+      { kind: 'slip', event: E[1], original, sourceStartFrame: 13 },
+    ]);
+    expect((await pairing.swapView(id, [E[1]])).decisions).toEqual([]);
+    const large = path.join(path.dirname(original), 'full', 'A001C001.mov');
+    const data = { ...clip(large), raster: { width: 3840, height: 2160 } };
+    await write((tx) => tx.insert(schema.originals).values({ path: large, jobId: id, volumeId: volume, data, here: true }));
+    jobs.changed(id);
+    const found = await pairing.swapView(id, [E[1], E[2]]);
+    expect(found).toMatchObject({ rasters: [{ from: '1920×1080', to: '3840×2160', events: 1 }], cut: null });
+    expect(found.decisions).toMatchObject([{ original: large, sourceStartFrame: 13 }]);
+    await jobs.decide(id, found.decisions);
+    expect((await ledger.ledgerView(id)).rows[0]).toMatchObject({ acceptedPath: large, state: 'paired' });
+  });
+  it('shows what other rules would change, and keeps nothing of it', async () => {
+    const { id } = await job();
+    const rules = rulesSchema.parse({ lines: [{ reel: 'loose', raster: 'same' }] });
+    const seen = await pairing.previewView(id, [{ kind: 'rules', rules }]);
+    expect(seen).toMatchObject({
+      now: { proposed: 2 },
+      after: { doubtful: 2 },
+      changed: 2,
+      samples: [{ from: 'proposed', to: 'doubtful' }, {}],
+    });
+    expect(await states(id)).toEqual(['proposed', 'proposed', 'exempt']);
   });
   it('pairs by the rules that are set; accepted pairs stand whatever they are', async () => {
     const { id, original } = await job();

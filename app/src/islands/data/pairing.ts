@@ -2,7 +2,7 @@ import type { Decision } from '@gemello/core';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { z } from 'zod';
-import { byHandViewSchema, causeViewSchema, clipFoundSchema, previewViewSchema, relinkViewSchema } from '../../contract';
+import { byHandViewSchema, causeViewSchema, clipFoundSchema, previewViewSchema, relinkViewSchema, swapViewSchema } from '../../contract';
 import { ask, send } from './api';
 
 const complain = (error: Error) => toast.error(error.message, { duration: 12_000 });
@@ -39,5 +39,12 @@ export const useByHand = (job: string, event: string, path: string | null) =>
 export const useRelink = (job: string) =>
   useMutation({
     mutationFn: (places: { before: string; now: string }) => send('POST', `/api/jobs/${job}/pairing`, relinkViewSchema, places),
+    onError: complain,
+  });
+
+/** Larger read-outs of what events are paired with. */
+export const useLarger = (job: string) =>
+  useMutation({
+    mutationFn: (events: readonly string[]) => send('POST', `/api/jobs/${job}/pairing`, swapViewSchema, { larger: events }),
     onError: complain,
   });

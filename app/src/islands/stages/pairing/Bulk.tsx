@@ -1,11 +1,13 @@
 import type { Decision } from '@gemello/core';
 import { plural } from '@gemello/core/words';
 import type { LedgerRow } from '../../../contract';
+import { useLarger } from '../../data/pairing';
 import { useDecide } from '../../data/queries';
 
 /** What may be done with several events at once; each button says how many it concerns. */
 export function Bulk({ job, rows, onDone }: { job: string; rows: readonly LedgerRow[]; onDone: () => void }) {
   const decide = useDecide(job);
+  const larger = useLarger(job);
   const acceptable = rows.filter((r) => !r.accepted && r.chosen && (r.state === 'proposed' || r.state === 'short'));
   const contested = rows.filter((r) => !r.accepted && r.chosen && r.state === 'contested');
   const paired = rows.filter((r) => r.accepted);
@@ -45,6 +47,36 @@ export function Bulk({ job, rows, onDone }: { job: string; rows: readonly Ledger
       {act('Unpair', paired, (r) => [{ kind: 'unpair', event: r.id }], 'pairs removed')}
       {act('No original needed', needing, (r) => [{ kind: 'exempt', event: r.id, exempt: true }], 'no original needed')}
       {act('Needs an original', exempt, (r) => [{ kind: 'exempt', event: r.id, exempt: false }], 'an original is needed')}
+      {paired.length > 0 && (
+        <button type="button" className="btn btn-xs" disabled={larger.isPending} onClick={() => larger.mutate(paired.map((r) => r.id))}>
+          Find larger read-outs
+        </button>
+      )}
+      {larger.data && larger.data.decisions.length === 0 && <span className="quiet">None is larger than what they are paired with.</span>}
+      {larger.data && larger.data.decisions.length > 0 && (
+        <>
+          <span>
+            {larger.data.rasters.map((r) => `${r.from} → ${r.to} (${r.events})`).join(', ')}
+            <span className="quiet">{larger.data.cut ? `; the cut stays ${larger.data.cut}` : ''}</span>
+          </span>
+          <button
+            type="button"
+            className="btn btn-xs btn-primary"
+            disabled={decide.isPending}
+            onClick={() =>
+              decide.mutate(
+                {
+                  decisions: [...(larger.data?.decisions ?? [])],
+                  done: `${plural(larger.data?.decisions.length ?? 0, 'event')}: swapped for the larger read-out`,
+                },
+                { onSuccess: onDone },
+              )
+            }
+          >
+            {`Swap for the larger (${larger.data.decisions.length})`}
+          </button>
+        </>
+      )}
       <button type="button" className="btn btn-xs btn-ghost ml-auto" onClick={onDone}>
         Clear selection
       </button>

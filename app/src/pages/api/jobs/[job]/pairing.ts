@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { decideSchema } from '../../../../contract';
 import { body, param, RequestError, route } from '../../../../server/http';
-import { byHandView, causesView, clipsFound, pairsCsv, pairsPage, previewView, relinkView } from '../../../../server/pairing';
+import { byHandView, causesView, clipsFound, pairsCsv, pairsPage, previewView, relinkView, swapView } from '../../../../server/pairing';
 
 const fileAnswer = (content: string, type: string, name: string): Response =>
   new Response(content, {
@@ -26,9 +26,13 @@ export const GET = route(async (context) => {
 
 const place = z.string().trim().min(1).max(4096);
 
-/** What decisions would change, or what follows from a file or folder being elsewhere; nothing is kept. */
+/** What decisions would change, which larger read-outs there are, or what follows from a file or folder being elsewhere; nothing is kept. */
 export const POST = route(async (context) => {
   const job = param(context, 'job');
-  const asked = await body(context, z.union([z.object({ before: place, now: place }), decideSchema]));
+  const asked = await body(
+    context,
+    z.union([z.object({ before: place, now: place }), z.object({ larger: z.array(z.string().max(200)).max(100_000) }), decideSchema]),
+  );
+  if ('larger' in asked) return swapView(job, asked.larger);
   return 'before' in asked ? relinkView(job, asked.before, asked.now) : previewView(job, asked.decisions);
 });
