@@ -59,6 +59,23 @@ test('a reel an hour off is one card, settled with one key, and undone with one'
   await expect(row('001')).toHaveAttribute('data-state', 'doubtful');
 });
 
+test('a cause is refused, or another shift is typed', async ({ request, page }) => {
+  const job = await newJob(request);
+  await page.goto(`/job/${job}/pairing`);
+  const cause = page.getByRole('region', { name: 'One cause for many events' });
+  const row = page.getByTestId('ledger').locator('[data-number="001"]');
+  await cause.getByRole('button', { name: 'Refuse' }).click();
+  await expect(cause).toHaveCount(0);
+  await expect(row).toHaveAttribute('data-state', 'doubtful');
+  await page.keyboard.press('z');
+  await cause.getByRole('button', { name: 'Another shift' }).click();
+  await cause.getByLabel('Shift of source timecode').fill('+01:00:00:02');
+  await cause.getByRole('button', { name: 'Shift', exact: true }).click();
+  await expect(row).toHaveAttribute('data-state', 'proposed');
+  const { rows } = await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json();
+  expect(rows[0].chosen.sourceStartFrame).toBe(12);
+});
+
 test('what other rules would change is shown before they are applied', async ({ request, page }) => {
   const job = await newJob(request);
   await page.goto(`/job/${job}/pairing`);
@@ -72,6 +89,16 @@ test('what other rules would change is shown before they are applied', async ({ 
   await page.locator('label', { hasText: 'Rules' }).locator('select').selectOption('Names alone');
   await rules.getByRole('button', { name: 'Apply to the cut' }).click();
   await expect(row).toHaveAttribute('data-state', 'short');
+  // Rules of one's own are chosen again by their name.
+  await page.getByRole('button', { name: 'Edit', exact: true }).click();
+  await rules.getByLabel('Timecode in line 1').selectOption('overlaps');
+  await rules.getByLabel('Name of these rules').fill('names on the clock');
+  await rules.getByRole('button', { name: 'Apply to the cut' }).click();
+  await page.locator('label', { hasText: 'Rules' }).locator('select').selectOption('Card and clock');
+  await rules.getByRole('button', { name: 'Apply to the cut' }).click();
+  await expect(row).toHaveAttribute('data-state', 'doubtful');
+  await page.locator('label', { hasText: 'Rules' }).locator('select').selectOption('names on the clock');
+  await expect(rules.getByLabel('Name of these rules')).toHaveValue('names on the clock');
 });
 
 test('the next candidate is chosen, compared and taken by keys; another original by hand, with what differs', async ({ request, page }) => {

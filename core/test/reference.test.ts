@@ -14,6 +14,7 @@ import {
   readXmeml,
   recordSpan,
   speedOf,
+  withoutExtension,
   writeEdl,
   writeOtio,
   writeXmeml,
@@ -212,4 +213,14 @@ it('the three formats say the same of one cut when we read them', () => {
     expect(close(ours(readOtio(writeOtio(l))))).toEqual(edl);
     expect(close(ours(readXmeml(writeXmeml(l))))).toEqual(edl);
   }
+});
+
+it("names lose their extension as Python's pathlib takes it off, where it has at most five letters or digits", () => {
+  const made = fc.sample(
+    fc.tuple(fc.stringMatching(/^[A-Za-z0-9_ -]{1,12}$/), fc.stringMatching(/^[A-Za-z0-9]{1,5}$/)).map(([name, end]) => `x${name}.${end}`),
+    { numRuns: 400, seed: 13 },
+  );
+  const script = 'import json,pathlib,sys;print(json.dumps([pathlib.PurePosixPath(n).stem for n in json.load(sys.stdin)]))';
+  const stems = JSON.parse(execFileSync(python, ['-c', script], { encoding: 'utf8', input: JSON.stringify(made) }));
+  expect(made.map(withoutExtension)).toEqual(stems);
 });

@@ -133,6 +133,8 @@ export const jobViewSchema = z.object({
     })
     .nullable(),
   rules: told<Rules>(),
+  /** Sets of rules that were applied in this job under a name of their own, the last one first. */
+  ruleSets: z.array(told<Rules>()).readonly(),
   /** Null: nobody said which of equal candidates comes first. */
   preference: told<Preference>().nullable(),
   volumes: z.array(volumeViewSchema).readonly(),

@@ -1,4 +1,4 @@
-import type { Decision, PairState } from '@gemello/core';
+import type { Decision, PairState, Rate, Scope } from '@gemello/core';
 import { PAIR_STATES } from '@gemello/core/pairing';
 import { z } from 'zod';
 import { contenderViewSchema } from './ledger';
@@ -15,6 +15,11 @@ export const causeViewSchema = z.object({
   certain: z.boolean(),
   /** Empty where pictures must tell. */
   decisions: z.array(told<Decision>()).readonly(),
+  /** What a shift of its events would be about; empty where no shift can settle it. */
+  scopes: z.array(told<Scope>()).readonly(),
+  /** The shift that is proposed, as people write it; empty where none is certain. */
+  shift: z.string(),
+  rate: told<Rate>(),
 });
 export type CauseView = z.infer<typeof causeViewSchema>;
 

@@ -18,6 +18,7 @@ import {
   proposalText,
   resultOf,
   type Settling,
+  shiftText,
   standingLayers,
   tailFrames,
   votesText,
@@ -48,15 +49,21 @@ export async function causesView(jobId: string): Promise<CauseView[]> {
   const settling = settlingOfJob(await workspace(jobId));
   if (!settling) return [];
   const rates = new Map(settling.applied.list.tracks.flatMap((t) => t.events.map((e) => [e.key, e.sourceRate] as const)));
-  return proposals(settling).map((p) => ({
-    id: p.id,
-    text: proposalText(p, rates.get(p.events[0] ?? '') ?? settling.list.rate),
-    votes: votesText(p),
-    events: p.events,
-    exceptions: p.exceptions,
-    certain: p.certain,
-    decisions: p.decisions,
-  }));
+  return proposals(settling).map((p) => {
+    const rate = rates.get(p.events[0] ?? '') ?? settling.list.rate;
+    return {
+      id: p.id,
+      text: proposalText(p, rate),
+      votes: votesText(p),
+      events: p.events,
+      exceptions: p.exceptions,
+      certain: p.certain,
+      decisions: p.decisions,
+      scopes: p.scopes,
+      shift: p.cause.kind === 'reading' && p.cause.reading.kind === 'shift' ? shiftText(p.cause.reading.frames, rate) : '',
+      rate,
+    };
+  });
 }
 
 /** What some decisions would change of how the cut is paired; nothing is kept of it. */

@@ -11,8 +11,11 @@ import {
   isAboutOriginal,
   lengthOf,
   planReturn,
+  READY_RULES,
+  type Rules,
   recordSpan,
   refusalText,
+  rulesSchema,
   scopeOf,
 } from '@gemello/core';
 import { referenceStartOf } from '@gemello/media';
@@ -67,6 +70,7 @@ export async function jobView(jobId: string): Promise<JobView> {
         }
       : null,
     rules: w.rules,
+    ruleSets: ruleSetsOf(w),
     preference: w.applied?.preference ?? null,
     volumes: volumeViews(w),
     checks: w.delivery ? settingChecks(w.delivery.list, w.reference?.movie ?? null, w.listRow?.options ?? {}) : [],
@@ -243,6 +247,19 @@ export async function returnView(jobId: string, handles: number): Promise<Return
     review,
     last,
   };
+}
+
+/** The sets of rules that people named, each as it was last applied. */
+function ruleSetsOf({ log }: Workspace): Rules[] {
+  const named = new Map<string, Rules>();
+  for (const d of log.decisions) {
+    if (d.kind !== 'rules') continue;
+    const set = rulesSchema.parse(d.rules);
+    if (set.name === '' || READY_RULES.some((ready) => ready.name === set.name)) continue;
+    named.delete(set.name);
+    named.set(set.name, set);
+  }
+  return [...named.values()].reverse();
 }
 
 /** What a return came to, as it was kept; those of earlier versions did not keep what they were made from. */

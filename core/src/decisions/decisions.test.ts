@@ -56,6 +56,7 @@ const ALL: DecisionInput[] = [
   { kind: 'rate-mode', scope: onEvent('k1'), mode: 'frame-for-frame' },
   { kind: 'reference-fit', part: { left: 0, top: 0.1, right: 1, bottom: 0.9 } },
   { kind: 'reel-pattern', scope: { of: 'cut' }, takes: { of: 'file-name', length: 8 } },
+  { kind: 'refuse-cause', cause: '[1]', text: 'Reel A001: an hour off.' },
   { kind: 'rejoin', event: 'k1', with: 'k1+3' },
   { kind: 'replace', event: 'k1', source: { reel: 'B', clipName: 'B1', fileName: 'B1.mov', in: 5, rate: null } },
   { kind: 'roll', event: 'k1', frames: -2 },

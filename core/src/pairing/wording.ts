@@ -94,7 +94,10 @@ function timecodeText(e: TimecodeEvidence): string {
 }
 
 function lengthText(e: LengthEvidence): string {
-  if (e.grade === 'exact') return `has all ${e.needs} source ${form(e.needs, 'frame', 'frames')} that the event needs`;
+  if (e.grade === 'exact') {
+    const all = `has all ${e.needs} ${form(e.needs, 'frame', 'frames')} it needs`;
+    return e.spare ? `${all}; ${e.spare.head} to spare at the head, ${e.spare.tail} at the tail` : all;
+  }
   const inside = e.missingInside > 0 ? `, ${e.missingInside} inside` : '';
   return `lacks ${plural(e.missingHead, 'frame')} at the head, ${e.missingTail} at the tail${inside}`;
 }

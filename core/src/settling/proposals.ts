@@ -1,4 +1,4 @@
-import { type Applied, applyDecisions, type Decision } from '../decisions';
+import { type Applied, applyDecisions, type Decision, type Scope } from '../decisions';
 import type { EditList } from '../edit';
 import type { Original } from '../originals';
 import { DEFAULT_RULES, type PairedCut, type PairingWish, type PairState, pairCut } from '../pairing';
@@ -22,6 +22,8 @@ export interface Proposal {
   readonly certain: boolean;
   /** Empty where no number of frames is certain: then pictures must tell. */
   readonly decisions: readonly Decision[];
+  /** What a shift of its events would be about, where a person says another one; empty where no shift can settle it. */
+  readonly scopes: readonly Scope[];
 }
 
 /** A cut with all that decides how it is paired. */
@@ -46,7 +48,10 @@ export function proposals(settling: Settling): Proposal[] {
     .filter((r) => r.events.length >= WORTH_IT)
     .map((r) => ofReading(r, paired));
   const patterns = learnPatterns(paired, carry).flatMap((seen) => ofPattern(seen.pattern, settling));
-  return [...foundAgain(settling), ...readings, ...withoutDouble(patterns)].sort((a, b) => b.events.length - a.events.length);
+  const refused = new Set(settling.decisions.flatMap((d) => (d.kind === 'refuse-cause' ? [d.cause] : [])));
+  return [...foundAgain(settling), ...readings, ...withoutDouble(patterns)]
+    .filter((p) => !refused.has(p.id))
+    .sort((a, b) => b.events.length - a.events.length);
 }
 
 /** Missing originals that lie elsewhere now are one cause: each pair is made anew with the file where it is. */
@@ -69,6 +74,7 @@ function foundAgain({ paired, known }: Settling): Proposal[] {
       exceptions: [],
       certain: true,
       decisions,
+      scopes: [],
     },
   ];
 }
@@ -85,12 +91,13 @@ function ofReading({ reading, reel, events, exceptions, clips, certain }: Readin
     return [{ kind: 'source-reading', scope, reading: sourceReadingOf(reading) }];
   });
   return {
-    id: JSON.stringify([reading, reel, events.length, events[0]]),
+    id: JSON.stringify([reading, reel ?? events]),
     cause: { kind: 'reading', reading, reel, clips },
     events,
     exceptions,
     certain,
     decisions,
+    scopes,
   };
 }
 
@@ -126,7 +133,15 @@ function ofPattern(pattern: Pattern, { list, decisions, paired, wish }: Settling
   if (events.length < WORTH_IT) return [];
   const id = JSON.stringify(pattern);
   return [
-    { id, cause: { kind: 'pattern', pattern }, events, exceptions, certain: certain && exceptions.length === 0, decisions: [decision] },
+    {
+      id,
+      cause: { kind: 'pattern', pattern },
+      events,
+      exceptions,
+      certain: certain && exceptions.length === 0,
+      decisions: [decision],
+      scopes: [],
+    },
   ];
 }
 

@@ -99,6 +99,13 @@ describe('timecode that disagrees by one cause (TRADE.md, matching)', () => {
     const found = laid(cut, cards).paired.pairings[0];
     expect([found?.state, found?.doubt]).toEqual(['doubtful', 'reel-timecode']);
   });
+  it('that was refused is not proposed again, until that is undone', () => {
+    const cut = cutOf((c, into) => c.start + into - HOUR * 24);
+    const [found] = proposals(laid(cut, cards));
+    const refused: Decision[] = [{ kind: 'refuse-cause', cause: found?.id ?? '', text: 'an hour off' }];
+    expect(proposals(laid(cut, cards, refused))).toEqual([]);
+    expect(proposals(laid(cut, cards))).toHaveLength(1);
+  });
 });
 
 describe('names and reels that follow one pattern', () => {

@@ -8,7 +8,8 @@ const CARRIED = { label: 'by their labels', 'real-time': 'by real time', 'frame-
 const KNOWN_BY = { name: 'name and timecode', content: 'content', size: 'timecode, length and size' } as const;
 const nameOf = (path: string): string => path.split('/').pop() ?? path;
 
-const shiftText = (frames: Frames, rate: Rate): string => `${frames < 0 ? '-' : '+'}${formatTimecode(Math.abs(frames), rate)}`;
+/** A shift as people write it: `+01:00:00:00`. */
+export const shiftText = (frames: Frames, rate: Rate): string => `${frames < 0 ? '-' : '+'}${formatTimecode(Math.abs(frames), rate)}`;
 
 /** A proposal in one sentence; `rate` is that of the list's source. */
 export function proposalText({ cause }: Pick<Proposal, 'cause'>, rate: Rate): string {

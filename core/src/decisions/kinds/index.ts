@@ -19,6 +19,7 @@ import { preference } from './preference';
 import { rateMode } from './rate-mode';
 import { reelPattern } from './reel-pattern';
 import { referenceFit } from './reference-fit';
+import { refuseCause } from './refuse-cause';
 import { rejoin } from './rejoin';
 import { replace } from './replace';
 import { roll } from './roll';
@@ -59,6 +60,7 @@ export const KINDS = {
   'rate-mode': rateMode,
   'reference-fit': referenceFit,
   'reel-pattern': reelPattern,
+  'refuse-cause': refuseCause,
   rejoin,
   replace,
   roll,

@@ -13,6 +13,8 @@ export type LengthEvidence = Grade & {
   readonly missingTail: Frames;
   /** Numbered frames that are missing within what is needed. */
   readonly missingInside: Frames;
+  /** Frames that it has before and after what is needed: room for handles. Null for a still, which has any number. */
+  readonly spare: { readonly head: Frames; readonly tail: Frames } | null;
 };
 
 /** `span` is what the event needs, counted from its source in, which stands at `start` of the original. A still covers any length. */
@@ -24,7 +26,8 @@ export function compareLength(original: Original, start: Frames, span: FrameRang
   const inside = missingInside(original, { in: start + span.in, out: start + span.out });
   const missing = missingHead + missingTail + inside;
   const grade: Grade = missing === 0 ? EXACT : missing >= needs ? CONFLICT : { grade: 'overlaps', frames: needs - missing, of: needs };
-  return { criterion: 'length', needs, missingHead, missingTail, missingInside: inside, ...grade };
+  const spare = still ? null : { head: Math.max(0, start + span.in), tail: Math.max(0, original.frames - start - span.out) };
+  return { criterion: 'length', needs, missingHead, missingTail, missingInside: inside, spare, ...grade };
 }
 
 /** How the rate of an original agrees with that of the list's source, and how its pictures run in the cut. */

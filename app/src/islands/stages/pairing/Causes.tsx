@@ -1,3 +1,5 @@
+import type { Decision } from '@gemello/core';
+import { parseTimecode } from '@gemello/core/time';
 import { plural } from '@gemello/core/words';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
@@ -16,6 +18,14 @@ export function Causes({ job, onShow }: { job: string; onShow: (events: readonly
     decide.mutate({ decisions: [...c.decisions], done: c.text });
   };
   useHotkeys('t', () => cause && cause.decisions.length > 0 && settle(cause), [cause]);
+  const shift = (frames: number, text: string) => {
+    if (!cause) return;
+    onShow(null);
+    decide.mutate({
+      decisions: cause.scopes.map((scope): Decision => ({ kind: 'shift', scope, frames })),
+      done: `${plural(cause.events.length, 'event')} shifted by ${text}`,
+    });
+  };
   if (!cause) return null;
   return (
     <section
@@ -26,7 +36,7 @@ export function Causes({ job, onShow }: { job: string; onShow: (events: readonly
         <p className="text-[13px] font-medium">{cause.text}</p>
         <p className="quiet">
           {cause.votes}
-          {cause.decisions.length === 0 && '. Prove by picture to settle it.'}
+          {cause.decisions.length === 0 && '. Type the shift once pictures have told it.'}
         </p>
       </div>
       <button type="button" className="btn btn-xs btn-ghost" onClick={() => onShow(cause.events)}>
@@ -42,11 +52,56 @@ export function Causes({ job, onShow }: { job: string; onShow: (events: readonly
           {`Apply to ${plural(cause.events.length, 'event')}`}
         </button>
       )}
+      {cause.scopes.length > 0 && <Shift key={cause.id} cause={cause} onShift={shift} />}
+      <button
+        type="button"
+        className="btn btn-xs btn-ghost"
+        title="It is not proposed again; undo it under Activity"
+        onClick={() => {
+          onShow(null);
+          decide.mutate({ decisions: [{ kind: 'refuse-cause', cause: cause.id, text: cause.text }], done: 'The cause is refused' });
+        }}
+      >
+        Refuse
+      </button>
       {causes.length > 1 && (
         <button type="button" className="btn btn-xs btn-ghost" onClick={() => setAt((at + 1) % causes.length)}>
           {`Next of ${causes.length}`}
         </button>
       )}
     </section>
+  );
+}
+
+/** Another shift than the one that is proposed: a timecode or frames, with its sign. */
+function Shift({ cause, onShift }: { cause: CauseView; onShift: (frames: number, text: string) => void }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  if (typed === null)
+    return (
+      <button type="button" className="btn btn-xs btn-ghost" onClick={() => setTyped(cause.shift)}>
+        Another shift
+      </button>
+    );
+  const [, sign, amount = ''] = /^([+-]?)(.+)$/.exec(typed.trim()) ?? [];
+  const length = /^\d+$/.test(amount) ? Number(amount) : parseTimecode(amount, cause.rate);
+  return (
+    <form
+      className="flex gap-1"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (length !== null) onShift(sign === '-' ? -length : length, typed.trim());
+      }}
+    >
+      <input
+        className="input input-xs w-32 tc"
+        aria-label="Shift of source timecode"
+        placeholder="+00:00:00:00"
+        value={typed}
+        onChange={(e) => setTyped(e.target.value)}
+      />
+      <button type="submit" className="btn btn-xs" disabled={length === null}>
+        Shift
+      </button>
+    </form>
   );
 }

@@ -34,7 +34,10 @@ export function RulesBar({ job, view, selected }: { job: string; view: JobView; 
   const preview = usePreview(job);
   const decide = useDecide(job);
   const { rules } = view;
+  const sets = [...READY_RULES, ...view.ruleSets];
   const shown = draft ?? rules;
+  // A ready set that was changed is no longer that set.
+  const ownName = READY_RULES.some((r) => r.name === shown.name) ? '' : shown.name;
   const preferring: Decision[] = wanted === undefined ? [] : [{ kind: 'preference', prefer: wanted }];
   const decisionsOf = (set: Rules): Decision[] =>
     selected.length === 0
@@ -50,21 +53,21 @@ export function RulesBar({ job, view, selected }: { job: string; view: JobView; 
     preview.reset();
   };
   const lineChanged = (at: number, fields: Partial<RuleLine>) =>
-    change({ ...shown, name: '', lines: shown.lines.map((line, i) => (i === at ? { ...line, ...fields } : line)) });
+    change({ ...shown, name: ownName, lines: shown.lines.map((line, i) => (i === at ? { ...line, ...fields } : line)) });
   return (
     <div className="contents">
       <label className="flex items-center gap-1">
         <span className="quiet">Rules</span>
         <select
           className="select select-xs w-auto min-w-20 pe-7"
-          value={READY_RULES.some((r) => r.name === shown.name) ? shown.name : ''}
+          value={sets.some((r) => r.name === shown.name) ? shown.name : ''}
           onChange={(e) => {
-            const chosen = READY_RULES.find((r) => r.name === e.target.value);
+            const chosen = sets.find((r) => r.name === e.target.value);
             change(chosen ?? shown);
           }}
         >
-          {!READY_RULES.some((r) => r.name === shown.name) && <option value="">{shown.name || 'your own'}</option>}
-          {READY_RULES.map((r) => (
+          {!sets.some((r) => r.name === shown.name) && <option value="">{shown.name || 'your own'}</option>}
+          {sets.map((r) => (
             <option key={r.name}>{r.name}</option>
           ))}
         </select>
@@ -130,7 +133,7 @@ export function RulesBar({ job, view, selected }: { job: string; view: JobView; 
                         type="button"
                         className="btn btn-xs btn-ghost"
                         aria-label={`Remove line ${i + 1}`}
-                        onClick={() => change({ ...draft, name: '', lines: draft.lines.filter((_, at) => at !== i) })}
+                        onClick={() => change({ ...draft, name: ownName, lines: draft.lines.filter((_, at) => at !== i) })}
                       >
                         Remove
                       </button>
@@ -145,16 +148,26 @@ export function RulesBar({ job, view, selected }: { job: string; view: JobView; 
               type="button"
               className="btn btn-xs"
               disabled={draft.lines.length >= 12}
-              onClick={() => change({ ...draft, name: '', lines: [...draft.lines, draft.lines.at(-1) as RuleLine] })}
+              onClick={() => change({ ...draft, name: ownName, lines: [...draft.lines, draft.lines.at(-1) as RuleLine] })}
             >
               Add line
             </button>
+            {!READY_RULES.some((r) => r.name === draft.name) && (
+              <input
+                className="input input-xs w-40"
+                aria-label="Name of these rules"
+                placeholder="name, to choose them again"
+                maxLength={60}
+                value={draft.name}
+                onChange={(e) => setDraft({ ...draft, name: e.target.value })}
+              />
+            )}
             <span className="quiet ml-2">Other rates</span>
             <Choice
               label="Timecode of other rates"
               value={draft.rates}
               options={CARRIED}
-              onChange={(rates) => change({ ...draft, name: '', rates })}
+              onChange={(rates) => change({ ...draft, name: ownName, rates })}
             />
           </div>
           {selected.length === 0 && (
