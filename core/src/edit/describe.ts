@@ -39,6 +39,7 @@ export interface NoticeDescription {
   event: string | null;
   key: string | null;
   message: string;
+  fields: Readonly<Record<string, unknown>>;
 }
 
 export interface EventDescription {

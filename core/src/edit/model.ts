@@ -38,6 +38,8 @@ export interface Notice {
   /** The event's key, or null when it belongs to none. */
   readonly event: string | null;
   readonly message: string;
+  /** What the message says, by name: numbers, names, rates. */
+  readonly fields: Readonly<Record<string, unknown>>;
 }
 
 /** ASC CDL 1.2 numbers: slope and power 0 or above, saturation 0 or above, offset any. R, G, B order. */

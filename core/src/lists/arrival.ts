@@ -1,5 +1,6 @@
 import { type EditList, type ListEvent, type Notice, pictureTracks, type Track } from '../edit';
 import { lengthOf } from '../time';
+import type { Sentence } from '../words';
 import { allTold, type NoticeLog, noticeLog, tell } from './notices';
 import { inPlainText } from './plain';
 import { LIST_WORDS } from './wording';
@@ -12,8 +13,8 @@ export function arrived(given: EditList): EditList {
   const { list: plain, events, changed } = inPlainText(given);
   const log = noticeLog();
   const list = withFittingTransitions(plain, log);
-  const say = (severity: Notice['severity'], code: string, event: ListEvent | null, message: string) =>
-    tell(log, { severity, code, place: event?.line ? { line: event.line } : null, event: event?.key ?? null, message });
+  const say = (severity: Notice['severity'], code: string, event: ListEvent | null, said: Sentence) =>
+    tell(log, { severity, code, place: event?.line ? { line: event.line } : null, event: event?.key ?? null, ...said });
   const pictures = pictureTracks(list).filter((t) => t.events.length > 0);
   const others = list.tracks.length - pictures.length;
   if (list.tracks.every((t) => t.events.length === 0)) {
@@ -44,7 +45,7 @@ export function arrived(given: EditList): EditList {
       code: 'no-text',
       place: null,
       event: events[0] ?? null,
-      message: LIST_WORDS.noTextLeftOut({ events: events.length }),
+      ...LIST_WORDS.noTextLeftOut({ events: events.length }),
     });
   return log.told.length === 0 ? list : { ...list, notices: [...list.notices, ...allTold(log)] };
 }
@@ -64,7 +65,7 @@ function withFittingTransitions(list: EditList, log: NoticeLog): EditList {
       code: 'transition-too-long',
       place: event.line === null ? null : { line: event.line },
       event: event.key,
-      message: LIST_WORDS.transitionTooLong({ event: nameOf(event), stated: join.duration, fitting: duration }),
+      ...LIST_WORDS.transitionTooLong({ event: nameOf(event), stated: join.duration, fitting: duration }),
     });
     return { ...event, transitionIn: duration > 0 ? { ...join, before: ahead, duration } : null };
   };

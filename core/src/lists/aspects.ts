@@ -1,11 +1,11 @@
 import { FILLING, type ListEvent, type Placement } from '../edit';
 import { equal, lengthOf, sameSpeed } from '../time';
 import { inSubstance } from './plain';
-import type { ASPECT_WORDS } from './wording';
+import type { AspectName } from './wording';
 
 /** One thing that may differ between an event as it was meant and as it is read again. */
 export interface Aspect {
-  readonly code: keyof typeof ASPECT_WORDS;
+  readonly code: AspectName;
   /** True for what changes without the picture changing, or is kept in its main part. */
   readonly mild?: true;
   readonly differs: (meant: ListEvent, found: ListEvent | null) => boolean;

@@ -49,7 +49,8 @@ function readOne({ fileName, bytes }: DeliveredFile, options: ListOptions): { fi
   const decoded = decodeListFile(bytes);
   const text = 'text' in decoded ? decoded.text : '';
   const file = { fileName, bytes, text, format: null };
-  if ('problem' in decoded) return { file, list: unreadableList('unknown', `${fileName}: ${decoded.problem}`) };
+  if ('problem' in decoded)
+    return { file, list: unreadableList('unknown', LIST_WORDS.brokenFile({ fileName, problem: decoded.problem.message })) };
   const first = text.split(/\r\n|\r|\n/).findIndex((l) => l.trim() !== '');
   const reason =
     first < 0
@@ -84,7 +85,7 @@ function stacked(lists: readonly EditList[], files: readonly ReadFile[]): EditLi
         place: null,
         event: null,
         part,
-        message: LIST_WORDS.ratesDiffer({
+        ...LIST_WORDS.ratesDiffer({
           fileName: files[part]?.fileName ?? '',
           rate: formatRate(list.rate),
           below: formatRate(base.rate),

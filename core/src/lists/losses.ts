@@ -1,10 +1,9 @@
 import type { EditList, ListEvent, Notice, Track } from '../edit';
 import { lengthOf, sameSpeed } from '../time';
-import { plural } from '../words';
 import { inPlainText } from './plain';
 import { lossesBetween } from './readback';
 import type { ListFormat } from './registry';
-import { ASPECT_WORDS, CARRYING_WORDS } from './wording';
+import { type AspectName, aspectSaid, CARRYING_WORDS } from './wording';
 
 /**
  * What a format cannot carry of a list: it is written, read back and compared. The rate goes along where the format does
@@ -28,8 +27,8 @@ export function lossesOf(list: EditList, format: ListFormat, files: readonly Uin
 
 function textLosses({ events, changed }: ReturnType<typeof inPlainText>): Notice[] {
   if (!changed) return [];
-  const message = CARRYING_WORDS.noText({ events: events.length });
-  return [{ severity: 'changed', code: 'cannot-carry-no-text', place: null, event: events[0] ?? null, message }];
+  const said = CARRYING_WORDS.noText({ events: events.length });
+  return [{ severity: 'changed', code: 'cannot-carry-no-text', place: null, event: events[0] ?? null, ...said }];
 }
 
 /** True where the layout names another length of source for the same stretch of record. */
@@ -45,12 +44,7 @@ function layoutLosses(list: EditList, laid: EditList, { title }: ListFormat): No
   const told: Notice[] = [];
   const given = new Map(list.tracks.flatMap((t) => t.events.map((e) => [e.key, e] as const)));
   const events = laid.tracks.flatMap((t) => t.events);
-  const tell = (
-    severity: Notice['severity'],
-    code: keyof typeof ASPECT_WORDS,
-    hit: readonly ListEvent[],
-    words: keyof typeof ASPECT_WORDS = code,
-  ) => {
+  const tell = (severity: Notice['severity'], code: AspectName, hit: readonly ListEvent[], words: AspectName = code) => {
     const [first] = hit;
     if (first)
       told.push({
@@ -58,7 +52,7 @@ function layoutLosses(list: EditList, laid: EditList, { title }: ListFormat): No
         code: `cannot-carry-${code}`,
         place: null,
         event: first.key,
-        message: ASPECT_WORDS[words](plural(hit.length, 'event'), title),
+        ...aspectSaid(words, hit.length, title),
       });
   };
   tell(
@@ -98,7 +92,7 @@ function layoutLosses(list: EditList, laid: EditList, { title }: ListFormat): No
       code: 'cannot-carry-overlaps',
       place: null,
       event: null,
-      message: CARRYING_WORDS.overlaps({ layers: added, title }),
+      ...CARRYING_WORDS.overlaps({ layers: added, title }),
     });
   return told;
 }

@@ -1,6 +1,7 @@
 import { atRecordIn, trimmed } from '../conform';
 import type { ListEvent, Track } from '../edit';
 import { type FrameRange, type Frames, lengthOf, overlapOf, type Rate, sameSpeed } from '../time';
+import type { Sentence } from '../words';
 import { LIST_WORDS } from './wording';
 
 /** How many events the nested cuts of a list may be opened into: a small file can nest many levels of many cuts. */
@@ -73,16 +74,16 @@ export function openNested(outer: ListEvent, inside: readonly Track[], leavesWit
 }
 
 /** What is said of a nested cut: that it was opened, or why it stays closed. */
-export function nestedNotice(name: string, opened: Opened | null): { code: 'nested' | 'nested-opened'; message: string } {
+export function nestedNotice(name: string, opened: Opened | null): { code: 'nested' | 'nested-opened'; said: Sentence } {
   if (!opened)
     return {
       code: 'nested',
-      message: LIST_WORDS.nestedKept({ name }),
+      said: LIST_WORDS.nestedKept({ name }),
     };
   const count = opened.layers.reduce((sum, l) => sum + l.length, 0);
   return {
     code: 'nested-opened',
-    message: LIST_WORDS.nestedOpened({ name, events: count, layers: opened.layers.length, transitions: opened.lostTransitions }),
+    said: LIST_WORDS.nestedOpened({ name, events: count, layers: opened.layers.length, transitions: opened.lostTransitions }),
   };
 }
 

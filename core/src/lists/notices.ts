@@ -30,7 +30,7 @@ export function allTold<N extends Notice | Omit<Notice, 'event'>>({ told, kinds 
     .filter(({ count }) => count > MOST_OF_A_KIND)
     .map(({ count, last }) => ({
       ...last,
-      message: LIST_WORDS.more({ count: count - MOST_OF_A_KIND, last: last.message }),
+      ...LIST_WORDS.more({ count: count - MOST_OF_A_KIND, last: last.message }),
     }));
   return [...told, ...closing];
 }

@@ -1,5 +1,6 @@
 import { atLine, type EditList, EMPTY_LIST, type Raster } from '../edit';
 import { RATES, type Rate } from '../time';
+import type { Sentence } from '../words';
 import type { ColumnMapping } from './table/columns';
 
 /** What a reader may be told, since not every list says it of itself. */
@@ -15,11 +16,11 @@ export interface ListOptions {
 }
 
 /** The list that comes of a file of which nothing could be read: empty, with the reason and its line where there is one. */
-export function unreadableList(format: string, message: string, line: number | null = null): EditList {
+export function unreadableList(format: string, said: Sentence, line: number | null = null): EditList {
   return {
     ...EMPTY_LIST,
     format,
     rate: RATES['24'],
-    notices: [{ severity: 'unreadable', code: 'unreadable', place: atLine(line), event: null, message }],
+    notices: [{ severity: 'unreadable', code: 'unreadable', place: atLine(line), event: null, ...said }],
   };
 }

@@ -1,10 +1,10 @@
 import { type EditList, type ListEvent, type Notice, pictureTracks, type Track } from '../edit';
 import { type Frames, lengthOf, sameSpeed } from '../time';
-import { plural } from '../words';
+import type { Sentence } from '../words';
 import { ASPECTS, type Aspect } from './aspects';
 import { inSubstance } from './plain';
 import type { ListFormat } from './registry';
-import { ASPECT_WORDS, CARRYING_WORDS } from './wording';
+import { aspectSaid, CARRYING_WORDS } from './wording';
 
 /** An event as it was to be written, and what was read of it again; null where nothing was. */
 interface Pair {
@@ -18,8 +18,8 @@ interface Pair {
  */
 export function lossesBetween(meant: EditList, found: EditList, format: ListFormat): Notice[] {
   const notices: Notice[] = [];
-  const say = (severity: Notice['severity'], code: string, message: string, event: string | null = null) =>
-    notices.push({ severity, code: `cannot-carry-${code}`, place: null, event, message });
+  const say = (severity: Notice['severity'], code: string, said: Sentence, event: string | null = null) =>
+    notices.push({ severity, code: `cannot-carry-${code}`, place: null, event, ...said });
   const ofFormat = found.notices.find((n) => n.code === 'unreadable');
   if (ofFormat) {
     say('lost', 'list', CARRYING_WORDS.notReadBack({ fault: ofFormat.message }));
@@ -29,23 +29,27 @@ export function lossesBetween(meant: EditList, found: EditList, format: ListForm
   for (const aspect of ASPECTS) {
     const hit = pairs.filter((p) => aspect.differs(p.meant, p.found));
     const [first] = hit;
-    if (first) say(severityOf(aspect), aspect.code, ASPECT_WORDS[aspect.code](plural(hit.length, 'event'), format.title), first.meant.key);
+    if (first) say(severityOf(aspect), aspect.code, aspectSaid(aspect.code, hit.length, format.title), first.meant.key);
   }
   if (added > 0) say('lost', 'added', CARRYING_WORDS.added({ events: added, title: format.title }));
-  for (const { severity, code, message } of ofTheList(meant, found, format)) say(severity, code, message);
+  for (const { severity, code, ...said } of ofTheList(meant, found, format)) say(severity, code, said);
   return notices;
 }
 
 const severityOf = ({ mild }: Aspect): Notice['severity'] => (mild ? 'changed' : 'lost');
 
-function ofTheList(meant: EditList, found: EditList, { title, name }: ListFormat): Pick<Notice, 'severity' | 'code' | 'message'>[] {
-  const told: Pick<Notice, 'severity' | 'code' | 'message'>[] = [];
+function ofTheList(
+  meant: EditList,
+  found: EditList,
+  { title, name }: ListFormat,
+): Pick<Notice, 'severity' | 'code' | 'message' | 'fields'>[] {
+  const told: Pick<Notice, 'severity' | 'code' | 'message' | 'fields'>[] = [];
   const layers = filled(pictureTracks(meant)).length;
   if (filled(pictureTracks(found)).length < layers)
     told.push({
       severity: 'lost',
       code: 'layers',
-      message: CARRYING_WORDS.layers({ layers, title, held: filled(pictureTracks(found)).length }),
+      ...CARRYING_WORDS.layers({ layers, title, held: filled(pictureTracks(found)).length }),
     });
   const names = (list: EditList) =>
     filled(list.tracks)
@@ -55,24 +59,24 @@ function ofTheList(meant: EditList, found: EditList, { title, name }: ListFormat
     told.push({
       severity: 'changed',
       code: 'track-names',
-      message: CARRYING_WORDS.trackNames({ meant: names(meant), found: names(found) }),
+      ...CARRYING_WORDS.trackNames({ meant: names(meant), found: names(found) }),
     });
   if (meant.framing && JSON.stringify(meant.framing) !== JSON.stringify(found.framing))
-    told.push({ severity: 'changed', code: 'framing', message: CARRYING_WORDS.framing({ title }) });
-  if (!sameSpeed(meant.rate, found.rate)) told.push({ severity: 'lost', code: 'rate', message: CARRYING_WORDS.rate({ title }) });
+    told.push({ severity: 'changed', code: 'framing', ...CARRYING_WORDS.framing({ title }) });
+  if (!sameSpeed(meant.rate, found.rate)) told.push({ severity: 'lost', code: 'rate', ...CARRYING_WORDS.rate({ title }) });
   else if (meant.rate.dropFrame !== found.rate.dropFrame)
-    told.push({ severity: 'changed', code: 'counting', message: CARRYING_WORDS.counting({ title }) });
+    told.push({ severity: 'changed', code: 'counting', ...CARRYING_WORDS.counting({ title }) });
   if (inSubstance(meant.title) !== inSubstance(found.title))
-    told.push({ severity: 'changed', code: 'title', message: CARRYING_WORDS.title({ meant: meant.title, found: found.title, title }) });
+    told.push({ severity: 'changed', code: 'title', ...CARRYING_WORDS.title({ meant: meant.title, found: found.title, title }) });
   const kept = new Set(['', ...found.notes.map(inSubstance)]);
   const notes = meant.notes.filter((n) => !kept.has(inSubstance(n))).length;
-  if (notes > 0) told.push({ severity: 'changed', code: 'list-notes', message: CARRYING_WORDS.listNotes({ notes }) });
+  if (notes > 0) told.push({ severity: 'changed', code: 'list-notes', ...CARRYING_WORDS.listNotes({ notes }) });
   const foreign = meant.tracks.flatMap((t) => t.events).filter((e) => e.metadata?.foreign === true).length;
   if (foreign > 0 && name !== meant.format)
     told.push({
       severity: 'lost',
       code: 'metadata',
-      message: CARRYING_WORDS.metadata({ events: foreign, format: meant.format }),
+      ...CARRYING_WORDS.metadata({ events: foreign, format: meant.format }),
     });
   return told;
 }

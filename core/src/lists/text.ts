@@ -1,9 +1,10 @@
 import crc32 from 'crc-32';
 import { Unzip, UnzipInflate, zipSync } from 'fflate';
+import type { Sentence } from '../words';
 import { LIST_WORDS } from './wording';
 
 /** The text of a list as it came, or why there is none. */
-export type ListText = { readonly text: string; readonly bundle: boolean } | { readonly problem: string };
+export type ListText = { readonly text: string; readonly bundle: boolean } | { readonly problem: Sentence };
 
 /** Largest text of a list that is read, in bytes; 100 000 events of OpenTimelineIO take about 120 MB. */
 export const LARGEST_LIST_TEXT = 256 * 1024 * 1024;
@@ -55,9 +56,9 @@ function unpacked(bytes: Uint8Array): ListText {
   const most = Math.min(LARGEST_LIST_TEXT, Math.max(ALWAYS_UNPACKED, bytes.length * MOST_TIMES_PACKED));
   const checksum = statedChecksum(bytes);
   const found = unpackedUpTo(bytes, most);
-  if (checksum === 'no directory') found.fault ??= LIST_WORDS.noDirectory();
+  if (checksum === 'no directory') found.fault ??= LIST_WORDS.noDirectory().message;
   const whole = found.fault === null && found.begun && found.size <= most ? joined(found.parts, found.size) : null;
-  if (whole && crc32.buf(whole) >>> 0 !== checksum) found.fault = LIST_WORDS.otherChecksum();
+  if (whole && crc32.buf(whole) >>> 0 !== checksum) found.fault = LIST_WORDS.otherChecksum().message;
   if (found.fault !== null) return { problem: LIST_WORDS.brokenArchive({ fault: found.fault }) };
   if (!found.begun) return { problem: LIST_WORDS.noBundle({ content: BUNDLED }) };
   if (!whole)
@@ -103,7 +104,7 @@ function unpackedUpTo(bytes: Uint8Array, most: number): Unpacked {
   } catch (error) {
     fault ??= (error as Error).message;
   }
-  if (begun && !whole && size <= most) fault ??= LIST_WORDS.noEnd();
+  if (begun && !whole && size <= most) fault ??= LIST_WORDS.noEnd().message;
   return { parts, size, begun, fault };
 }
 

@@ -1,9 +1,9 @@
-import { type Fields, form, plural } from '../words';
+import { type Fields, form, plural, type Sentence, wording } from '../words';
 
 type Counts<Name extends string> = Readonly<Record<Name, number>>;
 
 /** What is said of every list, whatever its format: as it arrives, and as it is written and read again. */
-export const LIST_WORDS = {
+export const LIST_WORDS = wording({
   empty: () => 'No event of the list could be taken over; there is nothing to conform. Ask for the list again.',
   noPicture: ({ tracks }: Counts<'tracks'>) => `The list holds sound only, on ${plural(tracks, 'track')}; there is no picture to conform.`,
   overlap: ({ event, frames, running, track }: Fields<'event' | 'running' | 'track'> & Counts<'frames'>) =>
@@ -13,6 +13,7 @@ export const LIST_WORDS = {
   transitionTooLong: ({ event, stated, fitting }: Fields<'event'> & Counts<'stated' | 'fitting'>) =>
     `${event} begins with a transition of ${plural(stated, 'frame')}, longer than what it joins; it was cut to ${fitting}.`,
   noFile: () => 'No file was given.',
+  brokenFile: ({ fileName, problem }: Fields<'fileName' | 'problem'>) => `${fileName}: ${problem}`,
   emptyFile: ({ fileName }: Fields<'fileName'>) => `${fileName} is empty.`,
   unknownFile: ({ fileName, formats }: Fields<'fileName' | 'formats'>) => `${fileName} is not a list Gemello knows. It reads ${formats}.`,
   ratesDiffer: ({ fileName, rate, below }: Fields<'fileName' | 'rate' | 'below'>) =>
@@ -33,7 +34,7 @@ export const LIST_WORDS = {
   reelsShortened: ({ reels, length }: Counts<'reels' | 'length'>) =>
     `${plural(reels, 'reel was', 'reels were')} shortened to ${plural(length, 'character')}; a table of the originals goes with the list.`,
   dropFrameImpossible: ({ rate }: Fields<'rate'>) => `Drop-frame does not exist at ${rate}; record timecode stays non-drop.`,
-} as const;
+});
 
 /** What was not cleaned up before a cut was sent; `n` is how many events or other things it concerns. */
 export const PREPARATION_WORDS = {
@@ -53,7 +54,7 @@ export const PREPARATION_WORDS = {
 } as const;
 
 /** What a format, by its title, does not carry of the list as a whole. */
-export const CARRYING_WORDS = {
+export const CARRYING_WORDS = wording({
   notReadBack: ({ fault }: Fields<'fault'>) => `What was written could not be read again: ${fault}`,
   noText: ({ events }: Counts<'events'>) =>
     `Characters that are no text, in names or notes of ${plural(events, 'event')} or of the list: no list can hold them.`,
@@ -70,10 +71,10 @@ export const CARRYING_WORDS = {
   listNotes: ({ notes }: Counts<'notes'>) => `${plural(notes, 'note')} of the list as a whole.`,
   metadata: ({ events, format }: Counts<'events'> & Fields<'format'>) =>
     `Metadata of ${plural(events, 'event')} that only ${format} has a place for.`,
-} as const;
+});
 
 /** What a format, by its title `t`, does not carry of `n` events ("3 events"), by the aspect that differs. */
-export const ASPECT_WORDS = {
+const ASPECT_WORDS = {
   events: (n, t) => `${n} that ${t} cannot hold as they are.`,
   black: (n, t) => `${n} of black: ${t} leaves a gap there.`,
   record: (n, t) => `${n} that stand elsewhere on the record in ${t}.`,
@@ -112,3 +113,12 @@ export const ASPECT_WORDS = {
   'source-lengths': (n, t) =>
     `${n} whose source is longer or shorter than its speed asks for: ${t} says where it begins and how fast it runs.`,
 } as const satisfies Readonly<Record<string, (events: string, title: string) => string>>;
+
+/** What may differ between an event and what is read of it again. */
+export type AspectName = keyof typeof ASPECT_WORDS;
+
+/** What a format, by its title, does not carry of some events, by the aspect that differs. */
+export const aspectSaid = (aspect: AspectName, events: number, title: string): Sentence => ({
+  message: ASPECT_WORDS[aspect](plural(events, 'event'), title),
+  fields: { events, title },
+});

@@ -1,6 +1,7 @@
 import Papa from 'papaparse';
 import { type EditList, type ListEvent, type Notice, pictureTracks, recordSpan } from '../edit';
 import { canDropFrames, formatRate, relabel } from '../time';
+import type { Sentence } from '../words';
 import { lossesOf } from './losses';
 import { type ShortReel, shortReels } from './reels';
 import type { ListFormat } from './registry';
@@ -59,7 +60,7 @@ const reelTable = (reels: readonly ShortReel[]): string =>
 
 function arranged(given: EditList, options: WriteOptions): { list: EditList; reels: ShortReel[]; notices: Notice[] } {
   const notices: Notice[] = [];
-  const say = (code: string, message: string) => notices.push({ severity: 'changed', code, place: null, event: null, message });
+  const say = (code: string, said: Sentence) => notices.push({ severity: 'changed', code, place: null, event: null, ...said });
   let list = options.title === undefined ? given : { ...given, title: options.title };
   if (options.counting) list = recounted(list, options.counting === 'drop', say);
   if (options.numbering === 'anew') list = numberedAnew(list);
@@ -87,7 +88,7 @@ const withEvents = (list: EditList, change: (event: ListEvent) => ListEvent): Ed
 });
 
 /** The same cut with its record counted the other way from the same first label. */
-function recounted(list: EditList, drop: boolean, say: (code: string, message: string) => void): EditList {
+function recounted(list: EditList, drop: boolean, say: (code: string, said: Sentence) => void): EditList {
   if (list.rate.dropFrame === drop) return list;
   if (drop && !canDropFrames(list.rate)) {
     say('drop-frame-impossible', LIST_WORDS.dropFrameImpossible({ rate: formatRate(list.rate) }));

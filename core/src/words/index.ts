@@ -8,3 +8,21 @@ export const form = (n: number, one: string, many: string): string => (RULES.sel
 
 /** What a sentence is made with, by name. */
 export type Fields<Name extends string> = Readonly<Record<Name, string | number>>;
+
+/** A sentence with what it is made of: its fields, for whoever words it otherwise or reckons with them. */
+export interface Sentence {
+  readonly message: string;
+  readonly fields: Readonly<Record<string, unknown>>;
+}
+
+type Sentences = Readonly<Record<string, (fields: never) => string>>;
+type Saying<F> = F extends (fields: infer Given) => string ? (unknown extends Given ? () => Sentence : (fields: Given) => Sentence) : never;
+
+/** The sentences of a room, each of which gives its fields along. */
+export function wording<T extends Sentences>(sentences: T): { readonly [K in keyof T]: Saying<T[K]> } {
+  const said = Object.entries(sentences).map(([name, sentence]) => [
+    name,
+    (fields: Readonly<Record<string, unknown>> = {}): Sentence => ({ message: sentence(fields as never), fields }),
+  ]);
+  return Object.fromEntries(said);
+}

@@ -1,4 +1,5 @@
 import { canDropFrames, formatRate, isDropLabel, RATES, type Rate } from '../../time';
+import type { Sentence } from '../../words';
 import type { PlacedLine } from './grammar';
 import { EDL_WORDS } from './wording';
 
@@ -6,7 +7,7 @@ import { EDL_WORDS } from './wording';
 export interface Counting {
   /** The rate of the record, with its way of counting. */
   readonly rate: Rate;
-  readonly notices: readonly { readonly code: string; readonly at: number | null; readonly message: string }[];
+  readonly notices: readonly { readonly code: string; readonly at: number | null; readonly said: Sentence }[];
 }
 
 /** What the labels of a list show. */
@@ -41,7 +42,7 @@ export function countingOf(labels: Labels, given: Rate | undefined): Counting {
   const rate = given ?? lowestRate(labels.highest, drops);
   const counted = fcm || drops ? { ...rate, dropFrame: drops && canDropFrames(rate) } : rate;
   const notices: Counting['notices'][number][] = [];
-  const say = (code: string, at: number | null, message: string) => notices.push({ code, at, message });
+  const say = (code: string, at: number | null, said: Sentence) => notices.push({ code, at, said });
   if (!given)
     say(
       'rate-assumed',

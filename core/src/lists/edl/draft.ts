@@ -10,6 +10,7 @@ import {
   type Severity,
 } from '../../edit';
 import type { FrameRange, Rate } from '../../time';
+import type { Sentence } from '../../words';
 import { type NoticeLog, tell } from '../notices';
 import type { EventLine } from './grammar';
 
@@ -111,8 +112,8 @@ export interface Reading {
   readonly longReels: Map<string, string>;
 }
 
-export function say(r: Reading, severity: Severity, code: string, line: number | null, message: string, draft: Draft | null = null): void {
-  tell(r.log, { severity, code, place: atLine(line), message, draft });
+export function say(r: Reading, severity: Severity, code: string, line: number | null, said: Sentence, draft: Draft | null = null): void {
+  tell(r.log, { severity, code, place: atLine(line), ...said, draft });
 }
 
 /** How an event is named in a message. */

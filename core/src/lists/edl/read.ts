@@ -45,7 +45,7 @@ export function readEdl(text: string, options: ListOptions = {}): EditList {
     outgoing: null,
     longReels: new Map(),
   };
-  for (const { code, at, message } of counting.notices) say(r, 'changed', code, at, message);
+  for (const { code, at, said } of counting.notices) say(r, 'changed', code, at, said);
   if (r.namesFirst) say(r, 'kept', 'names-first', null, EDL_WORDS.namesFirst());
   for (const line of linesOf(text)) take(r, line);
   closeOutgoing(r);

@@ -1,7 +1,7 @@
-import type { Fields } from '../../words';
+import { type Fields, wording } from '../../words';
 
 /** What is said of an edit list as it is read. */
-export const EDL_WORDS = {
+export const EDL_WORDS = wording({
   dropRateAssumed: ({ rate }: Fields<'rate'>) =>
     `The list does not state its frame rate, but its timecode is drop-frame, which only 29.97 and 59.94 have; ${rate} was taken. Set the rate if that is wrong: every number depends on it.`,
   rateAssumed: ({ rate }: Fields<'rate'>) =>
@@ -47,4 +47,4 @@ export const EDL_WORDS = {
   effect: ({ text }: Fields<'text'>) => `The effect "${text}" has no place in a conform; its name is kept as a note.`,
   otherClipLeft: ({ event, left, clipName }: Fields<'event' | 'left' | 'clipName'>) =>
     `${event} names another clip, file or grade for the shot it leaves than that event itself (${left}, "${clipName}"); the event's own was kept.`,
-} as const;
+});

@@ -1,4 +1,5 @@
 import { type Frames, formatRate, framesPerSecond, nominal, RATES, type Rate, sameSpeed } from '../../time';
+import type { Sentence } from '../../words';
 import { checked, DEEPEST, itemSchema, type OtioObject, type OtioTime, schemaName } from './schema';
 import { frames, rateOf } from './times';
 import { OTIO_WORDS } from './wording';
@@ -14,7 +15,7 @@ export function rateOfTimeline(
   start: Rate | null,
   clips: readonly Rate[],
   given: Rate | undefined,
-): { rate: Rate; assumed: string | null } {
+): { rate: Rate; assumed: Sentence | null } {
   const [first] = clips;
   if (!start || framesPerSecond(start) < SLOWEST) {
     if (first) return { rate: first, assumed: null };

@@ -29,6 +29,7 @@ import {
   times,
   ZERO,
 } from '../../time';
+import type { Sentence } from '../../words';
 import { type NoticeLog, tell } from '../notices';
 import { beyondName, fileNameOfUrl } from '../paths';
 import { oddNumber } from './json';
@@ -59,8 +60,8 @@ export interface Reading {
   readonly lines: ReadonlyMap<object, number>;
 }
 
-export function say(r: Reading, severity: Severity, code: string, at: object | null, message: string, event: string | null = null): void {
-  tell(r.log, { severity, code, place: atLine((at && r.lines.get(at)) ?? null), event, message });
+export function say(r: Reading, severity: Severity, code: string, at: object | null, said: Sentence, event: string | null = null): void {
+  tell(r.log, { severity, code, place: atLine((at && r.lines.get(at)) ?? null), event, ...said });
 }
 
 /** What Gemello itself wrote beside an object; what of that cannot be read is said. */

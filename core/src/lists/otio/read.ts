@@ -36,11 +36,11 @@ export function readOtio(text: string, options: ListOptions = {}): EditList {
   if (timelines.length < 2) return list;
   const sequences = timelines.map((t) => nameOf(t, options, lines));
   const others = sequences.filter((_, i) => timelines[i] !== chosen).map((s) => `"${s.name}"`);
-  const message = OTIO_WORDS.severalTimelines({ timelines: timelines.length, title: list.title, others: others.join(', ') });
+  const said = OTIO_WORDS.severalTimelines({ timelines: timelines.length, title: list.title, others: others.join(', ') });
   return {
     ...list,
     sequences,
-    notices: [{ severity: 'changed', code: 'several-sequences', place: null, event: null, message }, ...list.notices],
+    notices: [{ severity: 'changed', code: 'several-sequences', place: null, event: null, ...said }, ...list.notices],
   };
 }
 

@@ -73,7 +73,7 @@ export const timelineSchema = z.looseObject({ ...shared, global_start_time: z.un
  */
 export function checked<T>(schema: z.ZodType<T>, value: unknown): { readonly data: T } | { readonly wrong: string } {
   // Most that is no object of the format is none at first sight.
-  if (typeof (value as { OTIO_SCHEMA?: unknown } | null)?.OTIO_SCHEMA !== 'string') return { wrong: OTIO_WORDS.noSchema() };
+  if (typeof (value as { OTIO_SCHEMA?: unknown } | null)?.OTIO_SCHEMA !== 'string') return { wrong: OTIO_WORDS.noSchema().message };
   const parsed = schema.safeParse(value);
   if (parsed.success) return { data: value as T };
   const [issue] = parsed.error.issues;

@@ -147,8 +147,8 @@ function trackOf(r: Reading, track: OtioItem, label: string, first: Frames, dept
     const event = made.events[index] as ListEvent;
     const inside = depth < DEEPEST ? opening(r, event, item, made.events[index + 1]?.transitionIn?.from === 'previous', depth) : null;
     if (inside) opened.set(event.key, inside);
-    const { code, message } = nestedNotice(event.clipName, inside);
-    say(r, 'changed', code, item, message, event.key);
+    const { code, said } = nestedNotice(event.clipName, inside);
+    say(r, 'changed', code, item, said, event.key);
   }
   return { track: track.source_range ? narrowed(r, made, track.source_range, first) : made, opened };
 }

@@ -1,7 +1,7 @@
-import { type Fields, plural } from '../../words';
+import { type Fields, plural, wording } from '../../words';
 
 /** What is said of an OpenTimelineIO file as it is read. */
-export const OTIO_WORDS = {
+export const OTIO_WORDS = wording({
   rateAssumed: ({ rate }: Fields<'rate'>) =>
     `Nothing in the file states a frame rate; ${rate} was assumed. Set the rate if that is wrong: every number depends on it.`,
   rateOfClips: ({ start, rate }: Fields<'start' | 'rate'>) =>
@@ -47,4 +47,4 @@ export const OTIO_WORDS = {
   brokenTransition: ({ track }: Fields<'track'>) => `A transition on ${track} could not be read; a cut stands there.`,
   transitionWithoutLength: ({ track }: Fields<'track'>) => `A transition on ${track} has no length; a cut stands there.`,
   transitionKind: ({ name, track }: Fields<'name' | 'track'>) => `The transition "${name}" on ${track} is shown as a dissolve.`,
-} as const;
+});

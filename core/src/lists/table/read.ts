@@ -28,6 +28,7 @@ import {
   range,
   readTimecode,
 } from '../../time';
+import type { Sentence } from '../../words';
 import { recordsInOrder, sourceBetween } from '../midnight';
 import { allTold, noticeLog, tell } from '../notices';
 import { type ListOptions, unreadableList } from '../options';
@@ -56,15 +57,15 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
   const rate = counts('recordIn') && canDropFrames(given) ? { ...given, dropFrame: true } : given;
   const dropsInSources = counts('sourceIn') && canDropFrames(given);
   const log = noticeLog();
-  const say = (severity: Severity, code: string, row: number, message: string) =>
-    tell(log, { severity, code, place: { line: row + 2 }, event: null, message });
+  const say = (severity: Severity, code: string, row: number, said: Sentence) =>
+    tell(log, { severity, code, place: { line: row + 2 }, event: null, ...said });
   if (!options.rate)
     tell(log, {
       severity: 'changed',
       code: 'rate-assumed',
       place: null,
       event: null,
-      message: TABLE_WORDS.rateAssumed({ rate: formatRate(rate) }),
+      ...TABLE_WORDS.rateAssumed({ rate: formatRate(rate) }),
     });
   const known = new Set(places.values());
   const records = recordSpans(rows, cellOf, rate);

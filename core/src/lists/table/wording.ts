@@ -1,7 +1,7 @@
-import type { Fields } from '../../words';
+import { type Fields, wording } from '../../words';
 
 /** What is said of a table as it is read. */
-export const TABLE_WORDS = {
+export const TABLE_WORDS = wording({
   tooWide: ({ headings, most }: Fields<'headings' | 'most'>) => `It has ${headings} columns; tables of more than ${most} are no lists.`,
   noSource: ({ headings }: Fields<'headings'>) =>
     `No column for source in and out was found among: ${headings}. Say which columns they are.`,
@@ -12,4 +12,4 @@ export const TABLE_WORDS = {
   sourceBackwards: ({ row, forward }: Fields<'row'> & { readonly forward: boolean }) =>
     `Row ${row} has its source out before its source in; ${forward ? 'but its speed runs forward, which was taken' : 'it was read as running in reverse'}.`,
   recordBackwards: ({ row }: Fields<'row'>) => `Row ${row} ends on the record before it begins; it was left out.`,
-} as const;
+});

@@ -23,6 +23,7 @@ import {
   sameSpeed,
   ZERO,
 } from '../../time';
+import type { Sentence } from '../../words';
 import { child, children, intAt, type Node, numberAt, textAt } from '../../xml';
 import { type NoticeLog, tell } from '../notices';
 import { beyondName, fileNameOfUrl } from '../paths';
@@ -50,8 +51,8 @@ export interface Reading {
   readonly mixtures: Set<string>;
 }
 
-export function say(r: Reading, severity: Severity, code: string, at: Node, message: string, event: string | null = null): void {
-  tell(r.log, { severity, code, place: atLine(at.line), event, message });
+export function say(r: Reading, severity: Severity, code: string, at: Node, said: Sentence, event: string | null = null): void {
+  tell(r.log, { severity, code, place: atLine(at.line), event, ...said });
 }
 
 /** Pixel aspects by the names that stand in the format (ITU-R BT.601 rasters; from memory). */

@@ -1,5 +1,6 @@
 import { type EditList, EMPTY_LIST, type Framing, type ListEvent, newEvent, type Track } from '../../edit';
 import { type Frames, formatRate, formatTimecode, nominal, parseTimecode, RATES, type Rate, relabel, sameSpeed } from '../../time';
+import type { Sentence } from '../../words';
 import { child, children, intAt, type Node, parseXml, textAt } from '../../xml';
 import { MOST_OPENED, nestedNotice, type Opened, openNested, withOpened } from '../nested';
 import { allTold, noticeLog, tell } from '../notices';
@@ -28,11 +29,11 @@ export function readXmeml(text: string, options: ListOptions = {}): EditList {
   const list = sequenceList(sequence, options, described, [sequence]);
   if (sequences.length < 2) return list;
   const others = sequences.filter((s) => s !== sequence).map((s) => `"${textAt(s, 'name')}"`);
-  const message = XMEML_WORDS.severalSequences({ sequences: sequences.length, title: list.title, others: others.join(', ') });
+  const said = XMEML_WORDS.severalSequences({ sequences: sequences.length, title: list.title, others: others.join(', ') });
   return {
     ...list,
     sequences: sequences.map((s) => ({ name: textAt(s, 'name'), durationFrames: intAt(s, 'duration') ?? 0, events: itemsOf(s) })),
-    notices: [{ severity: 'changed', code: 'several-sequences', place: null, event: null, message }, ...list.notices],
+    notices: [{ severity: 'changed', code: 'several-sequences', place: null, event: null, ...said }, ...list.notices],
   };
 }
 
@@ -115,7 +116,7 @@ function sequenceList(sequence: Node, options: ListOptions, described: Descripti
 }
 
 /** The rate of a sequence that states none: that of its first item that does. */
-function rateOfItems(sequence: Node, { files }: Descriptions): { rate: Rate; assumed: string } {
+function rateOfItems(sequence: Node, { files }: Descriptions): { rate: Rate; assumed: Sentence } {
   const name = textAt(sequence, 'name');
   for (const track of children(child(child(sequence, 'media'), 'video'), 'track'))
     for (const item of children(track, 'clipitem')) {
@@ -193,8 +194,8 @@ function openedIn(
         described.left.events -= made.layers.reduce((sum, l) => sum + l.length, 0);
         for (const n of inside.notices) tell(r.log, { ...n, event: event.key });
       }
-      const { code, message } = nestedNotice(event.clipName, made);
-      say(r, 'changed', code, named, message, event.key);
+      const { code, said } = nestedNotice(event.clipName, made);
+      say(r, 'changed', code, named, said, event.key);
     });
   return opened;
 }

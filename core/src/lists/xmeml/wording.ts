@@ -1,7 +1,7 @@
-import { type Fields, plural } from '../../words';
+import { type Fields, plural, wording } from '../../words';
 
 /** What is said of interchange XML as it is read. */
-export const XMEML_WORDS = {
+export const XMEML_WORDS = wording({
   brokenItem: ({ name, id }: Fields<'name' | 'id'>) =>
     `"${name}" (${id}) has no place on the record or no source in and out; it was left out.`,
   brokenSpeed: ({ name }: Fields<'name'>) => `"${name}" states no speed that can be; natural speed was taken.`,
@@ -40,4 +40,4 @@ export const XMEML_WORDS = {
   trackOff: ({ name }: Fields<'name'>) => `${name} is switched off as a whole; its events are read as switched off.`,
   transitionWithoutLength: ({ track }: Fields<'track'>) => `A transition on ${track} has no length; a cut stands there.`,
   transitionKind: ({ effect, track }: Fields<'effect' | 'track'>) => `The transition "${effect}" on ${track} was read as a dissolve.`,
-} as const;
+});
