@@ -89,11 +89,13 @@ test('what other rules would change is shown before they are applied', async ({ 
   await page.locator('label', { hasText: 'Rules' }).locator('select').selectOption('Names alone');
   await rules.getByRole('button', { name: 'Apply to the cut' }).click();
   await expect(row).toHaveAttribute('data-state', 'short');
+  await expect(rules).toHaveCount(0);
   // Rules of one's own are chosen again by their name.
   await page.getByRole('button', { name: 'Edit', exact: true }).click();
   await rules.getByLabel('Timecode in line 1').selectOption('overlaps');
   await rules.getByLabel('Name of these rules').fill('names on the clock');
   await rules.getByRole('button', { name: 'Apply to the cut' }).click();
+  await expect(rules).toHaveCount(0);
   await page.locator('label', { hasText: 'Rules' }).locator('select').selectOption('Card and clock');
   await rules.getByRole('button', { name: 'Apply to the cut' }).click();
   await expect(row).toHaveAttribute('data-state', 'doubtful');

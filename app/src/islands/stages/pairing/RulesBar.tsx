@@ -60,6 +60,7 @@ export function RulesBar({ job, view, selected }: { job: string; view: JobView; 
         <span className="quiet">Rules</span>
         <select
           className="select select-xs w-auto min-w-20 pe-7"
+          disabled={decide.isPending}
           value={sets.some((r) => r.name === shown.name) ? shown.name : ''}
           onChange={(e) => {
             const chosen = sets.find((r) => r.name === e.target.value);
@@ -74,6 +75,7 @@ export function RulesBar({ job, view, selected }: { job: string; view: JobView; 
         <button
           type="button"
           className="btn btn-xs btn-ghost"
+          disabled={decide.isPending}
           aria-expanded={draft !== null}
           onClick={() => (draft ? close() : change(rules))}
         >

@@ -1,5 +1,6 @@
 import type { JobView, ListEntry } from '../../../contract';
 import { useDeliver, useListPath, useReferencePath, useReferenceUpload } from '../../data/queries';
+import { FileButton } from '../../parts/FileButton';
 import { PathForm } from '../../parts/PathForm';
 import { Checks } from './Checks';
 import type { Look } from './look';
@@ -54,19 +55,9 @@ function ListSection({ job, view, lists, onLook }: Props) {
         </p>
       )}
       <div className="flex flex-wrap gap-1">
-        <label className={`btn btn-xs ${deliver.isPending ? 'btn-disabled' : ''}`}>
+        <FileButton multiple disabled={deliver.isPending} onFiles={(files) => deliver.mutate(files)}>
           {deliver.isPending ? 'Reading…' : view.list ? 'Import another list' : 'Choose a list'}
-          <input
-            type="file"
-            multiple
-            className="sr-only"
-            onChange={(e) => {
-              const files = [...(e.target.files ?? [])];
-              if (files.length > 0) deliver.mutate(files);
-              e.target.value = '';
-            }}
-          />
-        </label>
+        </FileButton>
         {view.list && (
           <>
             <button type="button" className="btn btn-xs" onClick={() => view.list && onLook({ kind: 'arrival', list: view.list.id })}>
@@ -130,18 +121,9 @@ function ReferenceSection({ job, view }: { job: string; view: JobView }) {
         </p>
       )}
       <div className="flex flex-wrap gap-1">
-        <label className={`btn btn-xs ${reference.isPending ? 'btn-disabled' : ''}`}>
+        <FileButton disabled={reference.isPending} onFiles={([file]) => file && reference.mutate(file)}>
           {reference.isPending ? 'Reading…' : 'Choose'}
-          <input
-            type="file"
-            className="sr-only"
-            onChange={(e) => {
-              const [file] = e.target.files ?? [];
-              if (file) reference.mutate(file);
-              e.target.value = '';
-            }}
-          />
-        </label>
+        </FileButton>
         <PathForm
           label="Path of the reference movie"
           placeholder="or its path on this machine"

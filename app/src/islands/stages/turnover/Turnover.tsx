@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { TurnoverView } from '../../../contract';
 import { useDeliver, useLists, useReferenceUpload, useTurnover } from '../../data/queries';
 import { useView } from '../../data/view';
+import { FileButton } from '../../parts/FileButton';
 import type { StageProps } from '../stage';
 import { Arrival } from './Arrival';
 import { Beside } from './Beside';
@@ -53,19 +54,9 @@ function FirstList({ job }: { job: string }) {
         <p className="quiet text-sm mb-3">
           Import the editor's list first; everything else follows from it. Files can also be dropped here.
         </p>
-        <label className={`btn btn-sm btn-primary ${deliver.isPending ? 'btn-disabled' : ''}`}>
+        <FileButton multiple disabled={deliver.isPending} className="btn btn-sm btn-primary" onFiles={(files) => deliver.mutate(files)}>
           {deliver.isPending ? 'Reading…' : 'Import an edit list'}
-          <input
-            type="file"
-            multiple
-            className="sr-only"
-            onChange={(e) => {
-              const files = [...(e.target.files ?? [])];
-              if (files.length > 0) deliver.mutate(files);
-              e.target.value = '';
-            }}
-          />
-        </label>
+        </FileButton>
       </div>
     </div>
   );
