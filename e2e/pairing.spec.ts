@@ -139,6 +139,13 @@ test('several events are selected by keys and settled at once, and the ledger st
   const bulk = page.getByRole('region', { name: 'Selected events' });
   await expect(bulk).toContainText('2 events selected');
   await bulk.getByRole('button', { name: 'No original needed (2)' }).click();
+  // The message that confirms it stands in nobody's way; its button can be pressed.
+  const pointer = (of: string) =>
+    page
+      .locator(of)
+      .first()
+      .evaluate((e) => getComputedStyle(e).pointerEvents);
+  expect([await pointer('[data-sonner-toast]'), await pointer('[data-sonner-toast] button')]).toEqual(['none', 'auto']);
   for (const n of ['001', '002'])
     await expect(page.getByTestId('ledger').locator(`[data-number="${n}"]`)).toHaveAttribute('data-state', 'exempt');
   await page.getByLabel('Group by').selectOption('reel');
