@@ -1,4 +1,15 @@
-import { type Decision, EMPTY_LIST, identified, type ListEvent, newEvent, type Original, RATES, type Rate, type Track } from '../src';
+import {
+  type Decision,
+  EMPTY_LIST,
+  FOLDER,
+  identified,
+  type ListEvent,
+  newEvent,
+  type Original,
+  RATES,
+  type Rate,
+  type Track,
+} from '../src';
 import { convertByFrameCount, convertByRealTime, framesPerDay, nominal } from '../src/time';
 import { original } from './make';
 
@@ -12,6 +23,7 @@ export const DIRT = [
   'six-characters',
   'renamed-files',
   'no-reel-in-files',
+  'card-structure-lost',
   'proxy-names',
   'typed-names',
   'twin-cameras',
@@ -122,17 +134,25 @@ function clipsOf(dirt: Dirt, reel: string, rate: Rate, seed: number, upTo: (n: n
   });
 }
 
+/** A clip that says nothing of its reel, as a scan takes it: by a folder that is called like a card. */
+const suggested = (clip: Original, folder: string): Original => ({
+  ...clip,
+  reel: folder,
+  claims: [{ field: 'reel', value: folder, origin: FOLDER, taken: true }],
+});
+
 /** The files that stand for a clip on the cards. */
 function filesOf(clip: Original, dirt: Dirt, reel: string): Original[] {
   switch (dirt) {
     case 'renamed-files':
       return [renamed(clip, reel, `untitled ${clip.clipName.slice(5, 9)}`)];
     case 'same-names-no-reels':
-      return [{ ...clip, reel: '' }];
+      return [suggested(clip, clip.reel)];
     case 'no-reel-in-files':
+    case 'card-structure-lost':
     case 'six-characters':
     case 'eight-characters':
-      return [{ ...clip, reel: '', path: clip.path.replace(`/${reel}/`, '/DAY_01/') }];
+      return [{ ...suggested(clip, 'DAY_01'), path: clip.path.replace(`/${reel}/`, '/DAY_01/') }];
     case 'two-exports': {
       const small = {
         ...clip,

@@ -35,11 +35,16 @@ export function leadsOf({ reel, clipName, fileName, aliases, reelTakes }: Standi
   return { reels, names: [...names], beginning: short && namesReel(reel) ? reel.toLowerCase() : null };
 }
 
+/** The label an event asks for and how many frames of it, in frames of an original's rate. */
+const sourceOf = (event: StandingEvent, carry: CarryMode) => ({
+  label: (rate: Rate): Frames => labelAt(event, rate, carry),
+  length: (rate: Rate): Frames => Math.max(1, convertByRealTime(lengthOf(event.source), event.sourceRate, rate)),
+});
+
 /** What may be the original of an event: what is called as it, wherever it lies in time, and of its reel what holds its timecode. */
 export function candidatesOf(event: StandingEvent, leads: Leads, index: OriginalIndex, carry: CarryMode, breadth: Breadth): Set<Original> {
   const found = new Set<Original>();
-  const label = (rate: Rate): Frames => labelAt(event, rate, carry);
-  const length = (rate: Rate): Frames => Math.max(1, convertByRealTime(lengthOf(event.source), event.sourceRate, rate));
+  const { label, length } = sourceOf(event, carry);
   const fromClip = event.sourceReading?.from === 'clip';
   index.layers.forEach((layer, at) => {
     const add = (original: Original) => {
@@ -48,8 +53,8 @@ export function candidatesOf(event: StandingEvent, leads: Leads, index: Original
     const addShelf = (shelf: Shelf | undefined, whole: boolean) => {
       if (!shelf) return;
       for (const original of shelf.others) if (whole || original.kind === 'still') add(original);
-      if (whole || fromClip) for (const row of shelf.timed.values()) for (const original of row.originals) whole && add(original);
-      else for (const original of holding(shelf, label, length)) add(original);
+      if (whole) for (const row of shelf.timed.values()) row.originals.forEach(add);
+      else if (!fromClip) for (const original of holding(shelf, label, length)) add(original);
     };
     for (const reel of leads.reels) addShelf(layer.reels.get(reel), breadth.reel);
     for (const name of leads.names) for (const original of layer.names.get(name) ?? []) add(original);
@@ -61,8 +66,7 @@ export function candidatesOf(event: StandingEvent, leads: Leads, index: Original
 
 /** Every original that holds all of the source an event names, by timecode alone, whatever it is called. */
 export function clipsHolding(event: StandingEvent, index: OriginalIndex, carry: CarryMode): Original[] {
-  const label = (rate: Rate): Frames => labelAt(event, rate, carry);
-  const length = (rate: Rate): Frames => Math.max(1, convertByRealTime(lengthOf(event.source), event.sourceRate, rate));
+  const { label, length } = sourceOf(event, carry);
   return index.layers.flatMap((layer, at) =>
     [...holding(allOf(layer), label, length)].filter((o) => {
       const start = placeIn(o, label(o.rate));

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { event, original, standing } from '../../test/make';
 import { applyDecisions, type Decision } from '../decisions';
 import type { ListEvent } from '../edit';
-import { linkProxies, type Original } from '../originals';
+import { FOLDER, linkProxies, type Original } from '../originals';
 import { RATES } from '../time';
 import { commonMove, indexOriginals, type PairState, pair, pairCut, planRelink, preferenceSchema, withOriginals } from '.';
 
@@ -40,9 +40,23 @@ const FACTS: readonly (readonly [fact: string, event: Partial<ListEvent>, origin
   [
     'a card that lost its reels is known by its folder',
     { clipName: 'C0001', fileName: '' },
-    [clip('/v/A001/C0001.mov', { reel: '' }), clip('/v/B001/C0001.mov', { reel: '' })],
+    [clip('/v/A001/C0001.mov'), clip('/v/B001/C0001.mov', { reel: 'B001' })],
     'proposed',
     '/v/A001/C0001.mov',
+  ],
+  [
+    'a card whose structure was lost lies in a folder that says nothing of its reel',
+    {},
+    [clip('/v/DAY_01/A001C001.mov', { reel: 'DAY_01', claims: [{ field: 'reel', value: 'DAY_01', origin: FOLDER, taken: true }] })],
+    'proposed',
+    '/v/DAY_01/A001C001.mov',
+  ],
+  [
+    'but a folder that is called like the other camera speaks against it',
+    { clipName: 'C0001', fileName: '' },
+    [clip('/v/B001/C0001.mov', { reel: 'B001', claims: [{ field: 'reel', value: 'B001', origin: FOLDER, taken: true }] })],
+    'doubtful',
+    '/v/B001/C0001.mov',
   ],
   [
     'a camera that is reset for every clip gives no times: its names must speak',

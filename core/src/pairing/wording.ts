@@ -70,6 +70,7 @@ function reelText(e: ReelEvidence): string {
       : `the reel field holds the first ${plural(e.length, 'character')} of the ${OF[e.via]} ${e.given}`;
   if (e.grade === 'contained')
     return e.via === 'folder' ? `it lies in the folder ${e.given}` : `the reel field holds the ${OF[e.via]} ${e.given}`;
+  if (e.grade === 'unlike') return `${e.given} is the name of its folder, and says nothing of ${e.asked}`;
   return `${e.asked} is not ${e.given}`;
 }
 

@@ -1,6 +1,6 @@
 import type { StandingEvent } from '../../edit';
-import { cardOf, joined, looseName, looseReel, NAME_FORMS, nameAnother, namesReel, numberAnother, type Original } from '../../originals';
-import { CONFLICT, CONTAINED, EXACT, type Grade, UNKNOWN } from './grade';
+import { cardOf, FOLDER, joined, looseName, looseReel, NAME_FORMS, namesReel, numberAnother, type Original, runsOf } from '../../originals';
+import { CONFLICT, CONTAINED, EXACT, type Grade, UNKNOWN, UNLIKE } from './grade';
 
 /** How the reel of an event and that of an original agree. `via`: what of the original it was held against. */
 export type ReelEvidence = Grade & {
@@ -10,7 +10,7 @@ export type ReelEvidence = Grade & {
   readonly via: 'reel' | 'clip-name' | 'file-name' | 'folder';
 };
 
-/** Of a shorter reel at least so many characters must stand, or all up to a separator, for it to be the beginning of a longer one. */
+/** So many characters of a name a reel field must hold to be its beginning, where nobody says otherwise. */
 const SHORTEST_BEGINNING = NAME_FORMS.shortReel;
 
 /**
@@ -39,12 +39,18 @@ export function compareReel({ reel: asked, reelTakes }: Pick<StandingEvent, 'ree
   if (!namesReel(given)) {
     const folder = foldersOf(original.path).find((name) => looseReel(name) === looseReel(asked));
     if (folder) return { criterion, asked, given: folder, via: 'folder', ...CONTAINED };
-    const other = foldersOf(original.path).find((name) => isReelHead(name) && nameAnother(asked, name));
-    if (other) return { criterion, asked, given: other, via: 'folder', ...CONFLICT };
     return { criterion, asked, given: '', via: 'reel', ...UNKNOWN.original };
   }
+  // A folder that is merely called like a card, as `DAY_01` is, says nothing against card A001; `B001` does.
+  if (isSuggested(original) && !ofOneScheme(asked, given)) return { criterion, asked, given, via: 'folder', ...UNLIKE };
   return { criterion, asked, given, via: 'reel', ...CONFLICT };
 }
+
+/** True where nothing but the name of its folder gives an original its reel. */
+const isSuggested = ({ claims }: Original): boolean => claims.some((c) => c.field === 'reel' && c.taken && c.origin === FOLDER);
+
+/** Cards of one shoot are called alike: as many letters, then numbers. */
+const ofOneScheme = (a: string, b: string): boolean => runsOf(a)[0]?.length === runsOf(b)[0]?.length;
 
 function reelsAgree(asked: string, given: string): Grade | null {
   if (asked === given) return EXACT;
@@ -57,9 +63,6 @@ function reelsAgree(asked: string, given: string): Grade | null {
     return { grade: 'prefix', length: asked.length };
   return null;
 }
-
-/** The first part of a reel stands for the whole where it says which card it is: letters with a number. */
-export const isReelHead = (part: string): boolean => /[a-z]/i.test(part) && /\d/.test(part);
 
 /** True when a name begins with all of a text of at least `length` characters, and says more. */
 const beginsWith = (name: string, text: string, length: number): boolean =>
