@@ -171,6 +171,10 @@ test('originals that moved are relinked from where one of them lies now', async 
     expect((await rows()).slice(0, 2).map((r: any) => r.state)).toEqual(['away', 'away']);
     await page.goto(`/job/${job}/pairing`);
     await page.getByTestId('ledger').locator('[data-number="001"]').click();
+    // They are known again by name, size, timecode and length, whoever looks for them.
+    const cause = page.getByRole('region', { name: 'One cause for many events' });
+    await expect(cause).toContainText('2 missing originals lie elsewhere now');
+    await expect(cause).toContainText('MOVED');
     const relink = page.getByRole('region', { name: 'Relink' });
     await relink.getByLabel('Where this original, or its folder, lies now').fill(path.join(folder, 'CARDS', 'MOVED', 'A001C001.mov'));
     await relink.getByRole('button', { name: 'Show what follows' }).click();

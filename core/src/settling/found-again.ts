@@ -1,5 +1,4 @@
-import type { Original } from '../originals';
-import { looseName } from '../originals';
+import { looseName, looseReel, nameAnother, namesReel, type Original, withoutExtension } from '../originals';
 import { type OriginalIndex, type PairedCut, recordsOf } from '../pairing';
 
 /** By what a missing original was known again: `content` is told by its fingerprint, `size` by its bytes with all else the same. */
@@ -16,7 +15,7 @@ export interface FoundAgain {
 
 /**
  * Looks for originals that accepted pairs miss, among all that can be read: one of the same timecode, length, rate and
- * raster that has its name, its content, or its size to the byte. `known` tells what was known of a missing one. What two
+ * raster that has its name, its content, or its size to the byte, and no other reel or name of the same scheme. `known` tells what was known of a missing one. What two
  * files could be is left out, and so is what already is the original of another event.
  */
 export function findAgain({ pairings, index }: PairedCut, known: (path: string) => Original | undefined): FoundAgain[] {
@@ -56,8 +55,11 @@ function alikeBySpan(index: OriginalIndex): Map<string, Original[]> {
 }
 
 function knownBy(lost: Original, other: Original): KnownBy | null {
+  // Two cameras with the same time of day write files of one size where nothing is compressed.
+  if (namesReel(lost.reel) && namesReel(other.reel) && looseReel(lost.reel) !== looseReel(other.reel)) return null;
   // Two fingerprints that differ are two files, whatever they are called.
   if (lost.print !== '' && other.print !== '') return lost.print === other.print ? 'content' : null;
   if (looseName(lost.fileName) === looseName(other.fileName) && lost.bytes === other.bytes) return 'name';
-  return lost.bytes > 0 && lost.bytes === other.bytes ? 'size' : null;
+  const another = nameAnother(withoutExtension(lost.fileName), withoutExtension(other.fileName));
+  return lost.bytes > 0 && lost.bytes === other.bytes && !another ? 'size' : null;
 }

@@ -177,6 +177,9 @@ describe('an original that lies elsewhere or is called otherwise now (TRADE.md, 
     expect(proposals(among(at('/w/A001C001.mov', { bytes: 4712 })))).toEqual([]);
     expect(proposals({ ...among(at('/w/x.mov', { print: 'b' })), known: () => ({ ...lost, print: 'a' }) })).toEqual([]);
     expect(proposals(among(at('/w/x.mov'), at('/w/y.mov')))).toEqual([]);
+    // The other camera's clip of the same moment, uncompressed: as long, as large, of the same timecode.
+    expect(proposals(among(at('/w/x.mov', { reel: 'B001' })))).toEqual([]);
+    expect(proposals(among(at('/w/A001C009.mov')))).toEqual([]);
   });
 });
 
