@@ -134,7 +134,21 @@ describe('the contract', () => {
     expect([done.code, done.json().summary.paired]).toEqual([0, 2]);
     expect(readFileSync(csv, 'utf8').split('\r\n')[1]).toContain('A001C001.mov,A001,11:00:00:20,20');
     expect(readFileSync(page, 'utf8').match(/<img alt="A001C00\d" src="data:image\/jpeg;base64,[\w+/=]{200,}">/g)).toHaveLength(2);
-    expect(gemello('pair', off, '--originals', own, '--shift', 'soon').code).toBe(2);
+    for (const wrong of [
+      ['--shift', 'soon'],
+      ['--shift', 'Z9=+5'],
+      ['--prefer', 'largset'],
+      ['--csv', path.join(folder, 'nowhere', 'x.csv')],
+    ]) {
+      const refused = gemello('pair', off, '--originals', own, '--rate', '25', ...wrong);
+      expect([refused.code, refused.out]).toEqual([2, '']);
+      expect(refused.err).toMatch(/largset|no reel Z9|no folder|soon/);
+    }
+    // What is asked on the command line counts before what was decided, after causes were taken too.
+    const decided = path.join(folder, 'names.json');
+    writeFileSync(decided, JSON.stringify([{ kind: 'rules', rules: { lines: [{ name: 'exact', timecode: 'off' }] } }]));
+    const strict = ['--decisions', decided, '--rules', 'Card and clock', '--infer'];
+    expect(states(pair(...strict))).toEqual(shifted);
     expect(states(pair('--rules', 'Names alone')).map(([state]: string[]) => state)).toEqual(['short', 'short']);
   });
   it('proof: the slip with its exact number of frames, exit 1', () => {

@@ -1,5 +1,4 @@
 import {
-  applyDecisions,
   commonMove,
   countStates,
   type Decision,
@@ -9,8 +8,6 @@ import {
   formatTimecode,
   isShort,
   type Original,
-  type PairState,
-  pairCut,
   pairingCsv,
   pairingHtml,
   planRelink,
@@ -22,6 +19,7 @@ import {
   standingLayers,
   tailFrames,
   votesText,
+  withDecisions,
   withLine,
 } from '@gemello/core';
 import { isMediaError } from '@gemello/media/plain';
@@ -36,12 +34,12 @@ const SAMPLES = 40;
 /** How many clips are offered for what is typed. */
 const MOST_FOUND = 20;
 
-function settlingOfJob({ delivery, log, applied, paired, rules, originals }: Workspace): Settling | null {
+function settlingOfJob({ delivery, log, applied, paired, originals }: Workspace): Settling | null {
   if (!delivery || !applied || !paired) return null;
   const away = paired.pairings.some((p) => p.state === 'away');
   const byPath = away ? new Map(originals.map((o) => [o.original.path, o.original])) : null;
   const known = byPath ? { known: (path: string) => byPath.get(path) } : {};
-  return { list: delivery.list, decisions: log.decisions, applied, paired, wish: { ...paired.wish, rules }, ...known };
+  return { list: delivery.list, decisions: log.decisions, applied, paired, wish: {}, ...known };
 }
 
 /** What would settle many events at once. */
@@ -68,17 +66,14 @@ export async function causesView(jobId: string): Promise<CauseView[]> {
 
 /** What some decisions would change of how the cut is paired; nothing is kept of it. */
 export async function previewView(jobId: string, made: readonly Decision[]): Promise<PreviewView> {
-  const w = await workspace(jobId);
-  const settling = settlingOfJob(w);
+  const settling = settlingOfJob(await workspace(jobId));
   if (!settling) throw new RequestError(409, 'There is no list yet.');
-  const { list, decisions, paired } = settling;
-  const applied = applyDecisions(list, [...decisions, ...made]);
-  const wish = { rules: applied.rules ?? w.rules, rulesOf: applied.rulesOf, preference: applied.preference };
-  const then = pairCut(applied.list, paired.index, wish, paired);
+  const { paired } = settling;
+  const then = withDecisions(settling, made).paired;
   const before = new Map(paired.pairings.map((p) => [p.event.key, p.state]));
   const changed = then.pairings.flatMap((p) => {
     const from = before.get(p.event.key);
-    return from === undefined || from === p.state ? [] : [{ event: p.event.key, number: p.event.number, from, to: p.state as PairState }];
+    return from === undefined || from === p.state ? [] : [{ event: p.event.key, number: p.event.number, from, to: p.state }];
   });
   return {
     now: countStates(paired.pairings),

@@ -1,9 +1,9 @@
-import { renameSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { describeNotices, formatOfName, LIST_FORMATS, type WriteOptions, writeList } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT, UsageError } from '../exit';
 import { listFiles, print, readsList } from '../input';
+import { put } from '../output';
 
 export function addConvert(program: Command, finish: (code: number) => void): void {
   readsList(program.command('convert').description("into the format of OUT's extension, with a report of what it cannot carry"))
@@ -65,15 +65,4 @@ function reelLengthOption(text: string): number {
 function countingOption(text: string): 'drop' | 'non-drop' {
   if (text !== 'drop' && text !== 'non-drop') throw new UsageError('--counting is drop or non-drop.');
   return text;
-}
-
-/** Writes by way of a temporary name, so that nothing is ever half there. */
-function put(file: string, bytes: Uint8Array): void {
-  const partial = `${file}.part`;
-  try {
-    writeFileSync(partial, bytes);
-    renameSync(partial, file);
-  } catch (error) {
-    throw new UsageError(`Cannot write ${file}: ${(error as Error).message}`);
-  }
 }

@@ -1,4 +1,4 @@
-import { writeFileSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import path from 'node:path';
 import {
   acceptPairs,
@@ -6,6 +6,7 @@ import {
   describePairings,
   type EditList,
   hasFrame,
+  looseReel,
   ON_CUT,
   type Pairing,
   type Proposal,
@@ -25,6 +26,7 @@ import type { Command } from 'commander';
 import { type Laid, layCut, takesDecisions } from '../conforming';
 import { EXIT, UsageError } from '../exit';
 import { laidAgainstOriginals, print, withThreads } from '../input';
+import { outputOption, put } from '../output';
 import { table } from '../table';
 
 interface PairOptions {
@@ -52,6 +54,8 @@ function shiftOption(text: string, before: readonly Shift[]): Shift[] {
 }
 
 function shiftDecision({ reel, sign, amount }: Shift, list: EditList): Decision {
+  if (reel !== null && !list.tracks.some((t) => t.events.some((e) => looseReel(e.reel) === looseReel(reel))))
+    throw new UsageError(`--shift: the list has no reel ${reel}.`);
   const frames = /^\d+$/.test(amount) ? Number(amount) : parseTimecode(amount, list.rate);
   if (frames === null) throw new UsageError(`--shift: ${amount} is no timecode at the list's rate.`);
   return { kind: 'shift', scope: reel === null ? ON_CUT : { of: 'reel', reel }, frames: sign * frames };
@@ -65,7 +69,12 @@ function preferenceDecision(prefer: readonly string[]): Decision[] {
   return [{ kind: 'preference', prefer: preferenceSchema.parse({ raster, folders }) }];
 }
 
-const several = (value: string, before: readonly string[]): string[] => [...before, value];
+/** What comes first among equals: a raster, or a folder that is there. */
+function preferOption(value: string, before: readonly string[]): string[] {
+  if (value !== 'largest' && value !== 'smallest' && !existsSync(value))
+    throw new UsageError(`--prefer is largest, smallest or a folder; there is no folder ${value}.`);
+  return [...before, value];
+}
 
 export function addPair(program: Command, finish: (code: number) => void): void {
   takesDecisions(laidAgainstOriginals(program.command('pair').description('pairs, states, evidence, contenders')))
@@ -75,11 +84,11 @@ export function addPair(program: Command, finish: (code: number) => void): void 
       shiftOption,
       [],
     )
-    .option('--prefer <what>', 'which of equal candidates is taken: largest, smallest, or a folder; may be repeated', several, [])
+    .option('--prefer <what>', 'which of equal candidates is taken: largest, smallest, or a folder; may be repeated', preferOption, [])
     .option('--infer', 'takes shifts and patterns that leave no exception, and says which', false)
     .option('--accept-unambiguous', 'accepts every event with one candidate that meets the rules and has all frames', false)
-    .option('--csv <file>', 'writes the pairs as a table')
-    .option('--report <file>', 'writes the pairs with pictures as a page, HTML')
+    .option('--csv <file>', 'writes the pairs as a table', outputOption)
+    .option('--report <file>', 'writes the pairs with pictures as a page, HTML', outputOption)
     .action(async (file: string, options: PairOptions) => {
       await withThreads(async (pool) => {
         const more = (list: EditList) => [...options.shift.map((s) => shiftDecision(s, list)), ...preferenceDecision(options.prefer)];
@@ -87,15 +96,15 @@ export function addPair(program: Command, finish: (code: number) => void): void 
         const settled = accepted(laid.settled, options.acceptUnambiguous);
         const { pairings } = settled.paired;
         const { rate } = settled.list;
+        const left = proposals(settled);
         const told = (p: Proposal) => ({ cause: p.cause, text: proposalText(p, rate), events: p.events, exceptions: p.exceptions });
-        const [inferred, causes] = [laid.inferred, proposals(settled)].map((all) => all.map(told)) as [
-          unknown[],
-          ReturnType<typeof told>[],
-        ];
-        if (options.csv) writeFileSync(options.csv, pairingCsv(pairings, rate));
-        if (options.report) writeFileSync(options.report, await report(pool, laid, pairings));
+        if (options.csv) put(options.csv, pairingCsv(pairings, rate));
+        if (options.report) put(options.report, await report(pool, laid, pairings));
         const described = describePairings(pairings);
-        print(options.json, { ...described, inferred, causes, notTaken: laid.notTaken }, () => asText(described, laid, settled));
+        const causes = left.map(told);
+        print(options.json, { ...described, inferred: laid.inferred.map(told), causes, notTaken: laid.notTaken }, () =>
+          asText(described, laid, left),
+        );
         const { proposed, paired, exempt, ...open } = described.summary;
         finish(Object.values(open).some((count) => count > 0) ? EXIT.open : EXIT.done);
       });
@@ -107,7 +116,7 @@ function accepted(settled: Settling, accept: boolean): Settling {
   return decisions.length === 0 ? settled : withDecisions(settled, decisions);
 }
 
-function asText(described: ReturnType<typeof describePairings>, { inferred }: Laid, settled: Settling): string {
+function asText(described: ReturnType<typeof describePairings>, { inferred, settled }: Laid, left: readonly Proposal[]): string {
   const { rate } = settled.list;
   return [
     ...inferred.map((p) => `taken: ${proposalText(p, rate)} ${votesText(p)}`),
@@ -121,7 +130,7 @@ function asText(described: ReturnType<typeof describePairings>, { inferred }: La
         `${p.sourceStartFrame ?? ''}`,
       ]),
     ),
-    ...proposals(settled).map((p) => `${p.certain ? '--infer would take' : 'may be'}: ${proposalText(p, rate)} ${votesText(p)}`),
+    ...left.map((p) => `${p.certain ? '--infer would take' : 'may be'}: ${proposalText(p, rate)} ${votesText(p)}`),
     Object.entries(described.summary)
       .filter(([, count]) => count > 0)
       .map(([state, count]) => `${count} ${state}`)

@@ -32,6 +32,7 @@ export interface Settling {
   readonly decisions: readonly Decision[];
   readonly applied: Applied;
   readonly paired: PairedCut;
+  /** What counts before the rules and the preference that were decided. */
   readonly wish: PairingWish;
   /** What is known of originals that cannot be read now. */
   readonly known?: (path: string) => Original | undefined;
@@ -42,8 +43,8 @@ const WORTH_IT = 2;
 
 /** What would settle many open events at once, that which settles most first: patterns of names and reels, and readings of timecode. */
 export function proposals(settling: Settling): Proposal[] {
-  const { paired, wish } = settling;
-  const carry = (wish.rules ?? DEFAULT_RULES).rates;
+  const { paired } = settling;
+  const carry = (paired.wish.rules ?? DEFAULT_RULES).rates;
   const readings = inferReadings(paired, carry)
     .filter((r) => r.events.length >= WORTH_IT)
     .map((r) => ofReading(r, paired));
@@ -106,12 +107,13 @@ const STILL_OPEN: readonly PairState[] = ['unpaired', 'doubtful'];
 const NOT_LED: readonly PairState[] = [...STILL_OPEN, 'exempt'];
 
 /** A pattern is tried: what it would settle, and which pairs that stand it would lead elsewhere, is read from the cut with it. */
-function ofPattern(pattern: Pattern, { list, decisions, paired, wish }: Settling): Proposal[] {
+function ofPattern(pattern: Pattern, settling: Settling): Proposal[] {
+  const { paired } = settling;
   const decision: Decision =
     pattern.kind === 'reel'
       ? { kind: 'reel-pattern', scope: { of: 'cut' }, takes: pattern.takes }
       : { kind: 'name-pattern', find: pattern.find, becomes: pattern.becomes };
-  const tried = pairCut(applyDecisions(list, [...decisions, decision]).list, paired.index, wish, paired);
+  const tried = withDecisions(settling, [decision]).paired;
   const events: string[] = [];
   const exceptions: string[] = [];
   let certain = true;
@@ -187,20 +189,21 @@ const MOST_ROUNDS = 8;
 
 /** The cut with some more decisions, paired again. */
 export function withDecisions(settling: Settling, more: readonly Decision[]): Settling {
-  const { list, wish, paired, known } = settling;
+  const { list, wish, paired } = settling;
   const decisions = [...settling.decisions, ...more];
   const applied = applyDecisions(list, decisions);
-  const asked: PairingWish = { rules: applied.rules ?? wish.rules ?? null, rulesOf: applied.rulesOf, preference: applied.preference };
-  return { list, decisions, applied, paired: pairCut(applied.list, paired.index, asked, paired), wish: asked, ...(known ? { known } : {}) };
+  return { ...settling, decisions, applied, paired: pairCut(applied.list, paired.index, wishOf(applied, wish), paired) };
 }
 
-/** A cut as it is delivered, laid against originals, with what was decided. */
+/** A cut as it is delivered, laid against originals, with what was decided; `wish` counts before that. */
 export function settlingOf(list: EditList, decisions: readonly Decision[], index: PairedCut['index'], wish: PairingWish = {}): Settling {
   const applied = applyDecisions(list, decisions);
-  const asked: PairingWish = {
-    rules: wish.rules ?? applied.rules,
-    rulesOf: applied.rulesOf,
-    preference: wish.preference ?? applied.preference,
-  };
-  return { list, decisions, applied, paired: pairCut(applied.list, index, asked), wish: asked };
+  return { list, decisions, applied, paired: pairCut(applied.list, index, wishOf(applied, wish)), wish };
 }
+
+/** How a cut is paired: as is asked, else as was decided. */
+const wishOf = (applied: Applied, asked: PairingWish): PairingWish => ({
+  rules: asked.rules ?? applied.rules,
+  rulesOf: applied.rulesOf,
+  preference: asked.preference ?? applied.preference,
+});
