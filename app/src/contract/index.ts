@@ -10,7 +10,7 @@ import type {
   Rules,
   Unprepared,
 } from '@gemello/core';
-import { decisionSchema, rulesSchema } from '@gemello/core';
+import { decisionSchema } from '@gemello/core';
 import { z } from 'zod';
 import { jobCountsSchema } from './ledger';
 import { settingCheckSchema } from './lists';
@@ -38,12 +38,8 @@ export const stillSchema = z.object({
   show: z.enum(['conform', 'reference', 'facing', 'split', 'difference']),
 });
 const jobTitle = z.string().trim().min(1, 'Give the job a name.').max(120);
-/** What of a job may be set: its rules, its name, whether it is deleted. */
-export const jobChangeSchema = z.union([
-  z.object({ rules: rulesSchema }),
-  z.object({ title: jobTitle }),
-  z.object({ deleted: z.boolean() }),
-]);
+/** What of a job may be set: its name, whether it is deleted. */
+export const jobChangeSchema = z.union([z.object({ title: jobTitle }), z.object({ deleted: z.boolean() })]);
 
 /** Largest uploads, in bytes. */
 export const LARGEST_LIST = 128 * 1024 * 1024;

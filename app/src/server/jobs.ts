@@ -14,7 +14,6 @@ import {
   type Original,
   type OriginalWord,
   type Refused,
-  type Rules,
   refusalText,
 } from '@gemello/core';
 import { and, desc, eq, gt, isNull, lt } from 'drizzle-orm';
@@ -111,9 +110,6 @@ const OF_JOB = [
   jobSummaries,
   lists,
 ];
-
-/** Sets which criteria must hold for a candidate to count. Accepted pairs stand whatever the rules. */
-export const setRules = (jobId: string, rules: Rules): Promise<string> => decide(jobId, [{ kind: 'rules', rules }]);
 
 /** Takes a movie on this machine as the reference render: one below the folders that may be looked into, or one that was uploaded. It is only read. */
 export async function addReference(jobId: string, file: string): Promise<void> {

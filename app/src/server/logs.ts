@@ -5,12 +5,10 @@ import type { LogView, logSchema } from '../contract';
 import { answered, drives } from './drives';
 import { RequestError } from './http';
 import { decide } from './jobs';
-import { mediaThreads } from './media';
+import { LARGE_TEXT, mediaThreads } from './media';
 import { noteEach } from './originals';
 import { workspace } from './workspace';
 
-/** Larger ones are read on a thread, so that the server answers meanwhile; in characters. */
-const LARGE = 200_000;
 /** Larger logs are not opened, in bytes. */
 const LARGEST = 32 * 1024 * 1024;
 
@@ -37,7 +35,7 @@ export async function readLog(jobId: string, request: z.output<typeof logSchema>
   const text = request.text ?? (await logText(jobId, request.path));
   const source = `clip log ${request.name}`;
   const asked = { text, source, mapping: request.mapping ?? undefined };
-  const { log, ...read } = text.length > LARGE ? await mediaThreads().readLog(asked) : readWholeLog(text, source, asked.mapping);
+  const { log, ...read } = text.length > LARGE_TEXT ? await mediaThreads().readLog(asked) : readWholeLog(text, source, asked.mapping);
   const held = holdLog(
     log,
     w.originals.map((o) => o.original),

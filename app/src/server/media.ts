@@ -7,3 +7,6 @@ export function mediaThreads(): MediaThreads {
   pool ??= openThreads();
   return pool;
 }
+
+/** A text of so many bytes takes about 50 ms to read: larger ones are read on a thread, so that the server answers meanwhile. */
+export const LARGE_TEXT = 200_000;

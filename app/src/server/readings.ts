@@ -5,15 +5,12 @@ import { eq } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
 import type { Database } from './db/open';
 import { listFiles, type lists, readings } from './db/schema';
-import { mediaThreads } from './media';
+import { LARGE_TEXT, mediaThreads } from './media';
 
 export type ListRow = typeof lists.$inferSelect;
 
 /** Readings are kept for this many lists and ways to read them; a list does not change once it is here. */
 const read = new LRUCache<string, Delivery>({ max: 6 });
-
-/** A list of so many bytes takes about 50 ms to read: larger ones are read on a thread, so that the server answers meanwhile. */
-const LARGE = 200_000;
 
 /** Reads a list from its files, as it was taken in or with other options. */
 export async function readListRow(db: Database, row: ListRow, options: ListOptions = row.options): Promise<Delivery> {
@@ -23,7 +20,7 @@ export async function readListRow(db: Database, row: ListRow, options: ListOptio
   if (found) return found;
   const given = files.map(({ fileName, bytes }) => ({ fileName, bytes }));
   const size = given.reduce((sum, { bytes }) => sum + bytes.length, 0);
-  const delivery = size > LARGE ? await mediaThreads().readList({ files: given, options }) : readDelivery(given, options);
+  const delivery = size > LARGE_TEXT ? await mediaThreads().readList({ files: given, options }) : readDelivery(given, options);
   read.set(key, delivery);
   return delivery;
 }

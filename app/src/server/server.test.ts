@@ -205,7 +205,7 @@ describe('a job', () => {
   it('pairs by the rules that are set; accepted pairs stand whatever they are', async () => {
     const { id, original } = await job();
     await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
-    await jobs.setRules(id, rulesSchema.parse({ lines: [{ reel: 'loose', raster: 'same' }] }));
+    await jobs.decide(id, [{ kind: 'rules', rules: rulesSchema.parse({ lines: [{ reel: 'loose', raster: 'same' }] }) }]);
     expect(await states(id)).toEqual(['paired', 'doubtful', 'exempt']);
   });
   it('keeps a grade typed here apart from the one in the list', async () => {

@@ -56,9 +56,10 @@ export const saysSomething = ({ clip, timecode, reel, notes }: LogMapping): bool
   clip !== undefined && (timecode !== undefined || reel !== undefined || notes !== undefined);
 
 /** What a clip log says, one row a clip, by the columns its headings suggest or those given. Empty when they say nothing of any clip. */
-export function readClipLog(text: string, origin: string, mapping?: LogMapping): LogRow[] {
-  const { headings, rows } = readLogTable(text);
-  const columns = mapping ?? guessLogMapping(headings);
+export const readClipLog = (text: string, origin: string, mapping?: LogMapping): readonly LogRow[] =>
+  readWholeLog(text, origin, mapping).log;
+
+function rowsOf({ rows }: LogTable, origin: string, columns: LogMapping): LogRow[] {
   const { clip } = columns;
   if (!clip || !saysSomething(columns)) return [];
   return rows.flatMap((cells): LogRow[] => {
@@ -153,7 +154,8 @@ const SAMPLE = 5;
 
 /** Reads a clip log with its table; `rows` are the first few. `origin` names it as a source; the columns are guessed where no mapping is given. */
 export function readWholeLog(text: string, origin: string, given?: LogMapping): LogReading {
-  const { headings, rows } = readLogTable(text);
+  const table = readLogTable(text);
+  const { headings, rows } = table;
   const mapping = given ?? guessLogMapping(headings);
-  return { headings, rows: rows.slice(0, SAMPLE), count: rows.length, mapping, log: readClipLog(text, origin, mapping) };
+  return { headings, rows: rows.slice(0, SAMPLE), count: rows.length, mapping, log: rowsOf(table, origin, mapping) };
 }

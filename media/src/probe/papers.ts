@@ -64,7 +64,7 @@ export function openPapers(roots: readonly string[]): Papers {
     const known = read.get(log);
     if (known) return known;
     const rows = new Map(
-      textOf(log, (text): LogRow[] => readClipLog(text, `clip log ${path.basename(log)}`), []).map((r) => [r.clip, r.said]),
+      textOf(log, (text): readonly LogRow[] => readClipLog(text, `clip log ${path.basename(log)}`), []).map((r) => [r.clip, r.said]),
     );
     read.set(log, rows);
     return rows;

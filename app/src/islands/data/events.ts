@@ -1,4 +1,13 @@
-import type { LedgerRow } from '../../contract';
+import type { Decision } from '@gemello/core';
+import type { LedgerRow, Twin } from '../../contract';
+
+/** Pairs an event with a candidate, from the frame where that begins. */
+export const pairDecision = ({ id }: Pick<LedgerRow, 'id'>, { path, sourceStartFrame }: Twin): Decision => ({
+  kind: 'pair',
+  event: id,
+  original: path,
+  sourceStartFrame,
+});
 
 /** What an event is called on screen: by its clip, else its reel, else what it is. */
 export const eventName = ({ clipName, reel, kind }: Pick<LedgerRow, 'clipName' | 'reel' | 'kind'>): string => {

@@ -1,6 +1,7 @@
 import type { Decision } from '@gemello/core';
 import { plural } from '@gemello/core/words';
 import type { LedgerRow } from '../../../contract';
+import { pairDecision } from '../../data/events';
 import { useLarger } from '../../data/pairing';
 import { useDecide } from '../../data/queries';
 
@@ -32,16 +33,11 @@ export function Bulk({ job, rows, onDone }: { job: string; rows: readonly Ledger
       className="flex flex-wrap items-center gap-2 px-3 py-1.5 border-b border-base-300 bg-base-200 text-xs"
     >
       <span className="font-medium">{plural(rows.length, 'event')} selected</span>
-      {act(
-        'Accept pairs',
-        acceptable,
-        (r) => (r.chosen ? [{ kind: 'pair', event: r.id, original: r.chosen.path, sourceStartFrame: r.chosen.sourceStartFrame }] : []),
-        'paired',
-      )}
+      {act('Accept pairs', acceptable, (r) => (r.chosen ? [pairDecision(r, r.chosen)] : []), 'paired')}
       {act(
         'Take the first candidate',
         contested,
-        (r) => (r.chosen ? [{ kind: 'pair', event: r.id, original: r.chosen.path, sourceStartFrame: r.chosen.sourceStartFrame }] : []),
+        (r) => (r.chosen ? [pairDecision(r, r.chosen)] : []),
         'paired with the first of their candidates',
       )}
       {act('Unpair', paired, (r) => [{ kind: 'unpair', event: r.id }], 'pairs removed')}

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import type { LedgerRow } from '../../../contract';
+import { pairDecision } from '../../data/events';
 import { useByHand, useClipsFound } from '../../data/pairing';
 import { useDecide } from '../../data/queries';
 import { Candidate } from './Candidate';
@@ -27,7 +28,7 @@ export function ByHand({ job, row, at }: { job: string; row: LedgerRow; at: numb
     }
     decide.mutate(
       {
-        decisions: [{ kind: 'pair', event: row.id, original: c.path, sourceStartFrame: c.sourceStartFrame }],
+        decisions: [pairDecision(row, c)],
         done: `Event ${row.number} paired with ${c.fileName}`,
         why: differences.length > 0 ? `Taken by hand although ${differences.join('; ')}` : '',
       },

@@ -1,10 +1,9 @@
-import type { Decision } from '@gemello/core';
 import { plural } from '@gemello/core/words';
 import { useEffect, useMemo, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { LedgerRow, Twin } from '../../../contract';
-import { isUnsettled } from '../../data/events';
+import { isUnsettled, pairDecision } from '../../data/events';
 import { useDecide, useEvent } from '../../data/queries';
 import { chosenRow, useView } from '../../data/view';
 import { Empty } from '../../parts/Empty';
@@ -18,13 +17,6 @@ import { Causes } from './Causes';
 import { Filters } from './Filters';
 import { filteredRows, groupName, NO_PAIR_FILTER, type PairFilter } from './filter';
 import { RulesBar } from './RulesBar';
-
-const accept = (row: LedgerRow, c: Twin): Decision => ({
-  kind: 'pair',
-  event: row.id,
-  original: c.path,
-  sourceStartFrame: c.sourceStartFrame,
-});
 
 const middleOf = ({ recordFrames: { in: from, out } }: LedgerRow): number => Math.floor((from + out) / 2);
 
@@ -46,7 +38,7 @@ export function Pairing({ job, view, ledger }: StageProps) {
     goTo([...rows.slice(at + 1), ...rows.slice(0, at + 1)].find(isUnsettled));
   };
   const take = (r: LedgerRow, c: Twin) => {
-    decide.mutate({ decisions: [accept(r, c)], done: `Event ${r.number} paired with ${c.fileName}` });
+    decide.mutate({ decisions: [pairDecision(r, c)], done: `Event ${r.number} paired with ${c.fileName}` });
   };
   useHotkeys('g', next, [rows, row]);
   useKey('enter', () => {
@@ -100,7 +92,7 @@ export function Pairing({ job, view, ledger }: StageProps) {
             title="Accepts every event with exactly one candidate that meets the rules and has all frames"
             onClick={() =>
               decide.mutate({
-                decisions: proposed.flatMap((r) => (r.chosen ? [accept(r, r.chosen)] : [])),
+                decisions: proposed.flatMap((r) => (r.chosen ? [pairDecision(r, r.chosen)] : [])),
                 done: `${plural(proposed.length, 'pair')} accepted`,
               })
             }

@@ -3,11 +3,8 @@ import { z } from 'zod';
 import { decideSchema, LARGEST_LIST, undoSchema, whySchema } from '../../../../contract';
 import { body, param, RequestError, route, uploadedBytes } from '../../../../server/http';
 import { backTo, decide, explain, importDecisions, withdraw } from '../../../../server/jobs';
-import { mediaThreads } from '../../../../server/media';
+import { LARGE_TEXT, mediaThreads } from '../../../../server/media';
 import { decisionsView } from '../../../../server/views';
-
-/** Larger files are read on a thread, so that the server answers meanwhile; in characters. */
-const LARGE = 200_000;
 
 /** The decisions that stand, as a file to be kept or brought elsewhere. */
 export const GET = route(async (context) => {
@@ -26,7 +23,7 @@ export const POST = route(async (context) => {
 /** Takes in a file of decisions. */
 export const PUT = route(async (context) => {
   const text = new TextDecoder().decode(await uploadedBytes(context.request, LARGEST_LIST, 'The file of decisions'));
-  const read = text.length > LARGE ? await mediaThreads().readDecisions(text) : readDecisionsFile(text);
+  const read = text.length > LARGE_TEXT ? await mediaThreads().readDecisions(text) : readDecisionsFile(text);
   if ('problem' in read) throw new RequestError(422, read.problem);
   const { decisions, events } = read.file;
   if (decisions.length === 0) throw new RequestError(422, 'The file holds no decision.');
