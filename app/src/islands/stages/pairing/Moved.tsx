@@ -1,12 +1,11 @@
 import { plural } from '@gemello/core/words';
-import { useState } from 'react';
 import type { LedgerRow } from '../../../contract';
 import { useRelink } from '../../data/pairing';
 import { useDecide } from '../../data/queries';
+import { PathForm } from '../../parts/PathForm';
 
 /** Where an original that is away lies now: the common change of path is worked out, and what follows from it shown before it is applied. */
 export function Moved({ job, row }: { job: string; row: LedgerRow }) {
-  const [typed, setTyped] = useState('');
   const plan = useRelink(job);
   const decide = useDecide(job);
   const before = row.acceptedPath ?? '';
@@ -16,24 +15,13 @@ export function Moved({ job, row }: { job: string; row: LedgerRow }) {
       <p>
         Its original was last seen at <span className="break-all">{before}</span>. It comes back by itself when its volume does.
       </p>
-      <form
-        className="flex gap-1"
-        onSubmit={(e) => {
-          e.preventDefault();
-          plan.mutate({ before, now: typed });
-        }}
-      >
-        <input
-          className="input input-xs grow tc"
-          aria-label="Where this original, or its folder, lies now"
-          placeholder="where this file, or its folder, lies now"
-          value={typed}
-          onChange={(e) => setTyped(e.target.value)}
-        />
-        <button type="submit" className="btn btn-xs" disabled={typed.trim() === '' || plan.isPending}>
-          Show what follows
-        </button>
-      </form>
+      <PathForm
+        label="Where this original, or its folder, lies now"
+        placeholder="where this file, or its folder, lies now"
+        verb="Show what follows"
+        pending={plan.isPending}
+        onPath={(now) => plan.mutate({ before, now })}
+      />
       {data && (
         <div className="bg-base-200 p-2 space-y-1">
           <p className="break-all">
@@ -43,7 +31,8 @@ export function Moved({ job, row }: { job: string; row: LedgerRow }) {
             {data.found === 0
               ? 'None of the missing originals was found there. Add that place as a volume under Originals first.'
               : `${plural(data.found, 'missing original is', 'missing originals are')} there.`}
-            {data.exceptions.length > 0 &&
+            {data.found > 0 &&
+              data.exceptions.length > 0 &&
               ` ${plural(data.exceptions.length, 'is', 'are')} not: ${data.exceptions.map((p) => p.split('/').pop()).join(', ')}.`}
           </p>
           {data.found > 0 && (

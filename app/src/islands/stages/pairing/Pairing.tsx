@@ -64,7 +64,7 @@ export function Pairing({ job, view, ledger }: StageProps) {
   const proposed = ledger.rows.filter((r) => r.state === 'proposed');
   const offline = ledger.rows.filter((r) => r.state === 'away' || r.state === 'unpaired').length;
   return (
-    <div className="h-full flex flex-col min-h-0">
+    <div className="h-full flex flex-col min-h-0 max-[900px]:overflow-y-auto">
       <Causes job={job} onShow={(only) => setFilter({ ...NO_PAIR_FILTER, group: filter.group, only })} />
       <div className="flex items-center gap-2 px-3 py-1.5 border-b border-base-300 text-xs flex-wrap">
         <Filters rows={ledger.rows} shown={rows.length} volumes={view.volumes} filter={filter} onFilter={setFilter} />
@@ -102,22 +102,24 @@ export function Pairing({ job, view, ledger }: StageProps) {
         )}
       </div>
       {inHand.length > 0 && <Bulk job={job} rows={inHand} onDone={() => setSelected(new Set())} />}
-      <Group orientation={narrow ? 'vertical' : 'horizontal'} className="grow min-h-0">
-        <Panel defaultSize="52%" minSize="30%">
-          <Ledger
-            job={job}
-            ledger={ledger}
-            rows={rows}
-            groupOf={filter.group === '' ? null : (r) => groupName(r, filter.group as 'reel' | 'source')}
-            selected={selected}
-            onSelect={setSelected}
-          />
-        </Panel>
-        <Separator className={`${narrow ? 'h-1' : 'w-1'} bg-base-300 hover:bg-accent`} />
-        <Panel minSize="30%">
-          {row && <Bench job={job} row={row} ledger={ledger} current={current} onCurrent={setCurrent} take={take} />}
-        </Panel>
-      </Group>
+      <div className="grow min-h-0 max-[900px]:h-[44rem] max-[900px]:shrink-0">
+        <Group orientation={narrow ? 'vertical' : 'horizontal'} className="h-full">
+          <Panel defaultSize="52%" minSize="30%">
+            <Ledger
+              job={job}
+              ledger={ledger}
+              rows={rows}
+              groupOf={filter.group === '' ? null : (r) => groupName(r, filter.group as 'reel' | 'source')}
+              selected={selected}
+              onSelect={setSelected}
+            />
+          </Panel>
+          <Separator className={`${narrow ? 'h-1' : 'w-1'} bg-base-300 hover:bg-accent`} />
+          <Panel minSize="30%">
+            {row && <Bench job={job} row={row} ledger={ledger} current={current} onCurrent={setCurrent} take={take} />}
+          </Panel>
+        </Group>
+      </div>
     </div>
   );
 }
