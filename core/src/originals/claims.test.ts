@@ -3,8 +3,11 @@ import { describe, expect, it } from 'vitest';
 import { original } from '../../test/make';
 import { RATES } from '../time';
 import { type Said, settleClaims } from './claims';
+import { withCorrections } from './corrections';
 import { guessLogMapping, holdLog, readClipLog } from './logs';
+import type { Original } from './model';
 import { readManifest, readSidecar } from './sidecars';
+import { slateIn, slateOf } from './slate';
 
 const said = (field: Said['field'], value: string, origin: string): Said => ({ field, value, origin });
 const HEADER = 'the timecode track';
@@ -153,6 +156,17 @@ describe('a clip log held against the originals', () => {
     ]);
     expect(held.notes).toEqual([{ path: '/c/A001C001.mov', note: 'good' }]);
   });
+  it('sets scene and take, where a row names both and they are new', () => {
+    const told = 'File,Scene,Take\nA001C001.mov,12-A,03\nA001C002.mov,12-A,\n';
+    const { corrections } = holdLog(readClipLog(told, 'log'), clips, 'log');
+    expect(corrections).toMatchObject([{ word: { scene: '12-A', take: '03' }, says: 'scene 12-A take 03', now: 'no scene and take' }]);
+    const [corrected] = withCorrections(
+      clips,
+      corrections.map((c) => c.word),
+    );
+    expect(slateOf(corrected as Original)).toEqual({ scene: '12a', take: '3' });
+    expect(holdLog(readClipLog(told, 'log'), [corrected as Original], 'log').agreeing).toBe(1);
+  });
   it('takes namesakes by their reel, and names what it cannot place', () => {
     const held = holdLog(rows('0001.mov,05:00:00:00,K2,\n0001.mov,06:00:00:00,,\ngone.mov,07:00:00:00,A001,\n'), clips, 'log');
     expect(held.corrections.map((c) => c.word.original)).toEqual(['/x/K2/0001.mov']);
@@ -223,4 +237,20 @@ describe('whatever the sources say', () => {
       }),
     );
   });
+});
+
+// Common practice: how assistants call clips after their slates.
+it.each([
+  ['12A-3', '12a|3'],
+  ['12A_T03', '12a|3'],
+  ['Sc12A Tk3.mov', '12a|3'],
+  ['scene 12 take 1', '12|1'],
+  ['12-A-3', '12a|3'],
+  ['R101/2', 'r101|2'],
+  ['A011C002', null],
+  ['gulls over the pans', null],
+  ['2026', null],
+])('the name %s says scene and take: %s', (name, key) => {
+  const slate = slateIn(name);
+  expect(slate && `${slate.scene}|${slate.take}`).toBe(key);
 });

@@ -31,7 +31,7 @@ export function settleClaims(said: readonly Said[], rate: Rate, fallbackName: st
   const labels = spoken.filter((c) => c.field === 'timecode' && isTimecode(c.value));
   const reels = spoken.filter((c) => c.field === 'reel');
   const label = labels.find((c) => !isZero(c)) ?? labels[0];
-  const name = spoken.find((c) => c.field === 'clipName');
+  const [name, scene, take] = (['clipName', 'scene', 'take'] as const).map((field) => spoken.find((c) => c.field === field));
   const { agreed, other } = ratesAgainst(spoken, rate);
   const counted: Rate = { num: rate.num, den: rate.den, dropFrame: label !== undefined && canDropFrames(rate) && isDropFrame(label) };
 
@@ -49,7 +49,7 @@ export function settleClaims(said: readonly Said[], rate: Rate, fallbackName: st
       field: c.field,
       value: c.value,
       origin: c.origin,
-      taken: c === label || c === reels[0] || c === name || c === agreed,
+      taken: [label, reels[0], name, scene, take, agreed].includes(c),
     })),
     warnings,
   };

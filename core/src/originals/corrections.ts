@@ -12,6 +12,8 @@ export const correctionSchema = z.object({
   kind: z.literal('correct'),
   original: z.string().min(1),
   reel: z.string().trim().max(128).nullable().optional(),
+  scene: z.string().trim().max(128).nullable().optional(),
+  take: z.string().trim().max(128).nullable().optional(),
   start: z.int().min(0).max(100_000_000).nullable().optional(),
   /** As people write it: `25`, `24000/1001`, `29.97df`. */
   rate: z
@@ -67,8 +69,13 @@ export function withCorrections(originals: readonly Original[], corrections: rea
   });
 }
 
+/** What is said of a clip in words alone, and changes nothing else of it. */
+const SPOKEN = ['reel', 'scene', 'take'] as const;
+
 interface Word {
   readonly reel?: string | null;
+  readonly scene?: string | null;
+  readonly take?: string | null;
   readonly start?: Frames | null;
   readonly rate?: Rate | null;
   readonly source?: string;
@@ -77,13 +84,13 @@ interface Word {
 /** What all words about a clip come to: the last of each kind, a start keeping its label where the rate is set after it. */
 function wordOf(o: Original, corrections: readonly Correction[]): Word {
   let word: Word = {};
-  for (const { reel, start, rate, source } of corrections) {
+  for (const { start, rate, source, ...said } of corrections) {
     if (rate !== undefined) {
       const [before, now] = [word.rate ?? o.rate, rate === null ? null : parseRate(rate)];
       const kept = typeof word.start === 'number' ? { start: relabel(word.start, before, now ?? o.rate) } : {};
       word = { ...word, rate: now, ...kept };
     }
-    if (reel !== undefined) word = { ...word, reel };
+    for (const field of SPOKEN) if (said[field] !== undefined) word = { ...word, [field]: said[field] };
     if (start !== undefined) word = { ...word, start };
     word = source === undefined ? word : { ...word, source };
   }
@@ -111,7 +118,10 @@ function corrected(o: Original, word: Word | null): Original {
   const start = typeof word.start === 'number' ? word.start : word.rate && o.hasTimecode ? relabel(o.start, o.rate, rate) : o.start;
   const set = (field: Claim['field'], value: string): Claim => ({ field, value, origin: source ?? BY_HAND, taken: true });
   const claims: Claim[] = [];
-  if (typeof reel === 'string') claims.push(set('reel', reel));
+  for (const field of SPOKEN) {
+    const value = word[field];
+    if (typeof value === 'string') claims.push(set(field, value));
+  }
   if (typeof word.start === 'number') claims.push(set('timecode', formatTimecode(start, rate)));
   if (word.rate) claims.push(set('rate', formatRate(rate)));
   if (claims.length === 0) return o;

@@ -10,6 +10,7 @@ export * from './names';
 export * from './numbered';
 export * from './proxies';
 export * from './sidecars';
+export * from './slate';
 export * from './spans';
 export * from './taken';
 export * from './warnings';

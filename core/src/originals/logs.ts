@@ -7,7 +7,7 @@ import { looseReel, withoutExtension } from './names';
 import { fits, plain } from './sidecars';
 
 /** What a clip log may say, each in a column of its own. */
-export const LOG_FIELDS = ['clip', 'timecode', 'rate', 'reel', 'notes'] as const;
+export const LOG_FIELDS = ['clip', 'timecode', 'rate', 'reel', 'scene', 'take', 'notes'] as const;
 export type LogField = (typeof LOG_FIELDS)[number];
 /** Which heading each field stands under. */
 export type LogMapping = Partial<Record<LogField, string>>;
@@ -41,6 +41,8 @@ export function guessLogMapping(headings: readonly string[]): LogMapping {
     timecode: ['start', 'starttc', 'starttimecode', 'tcstart', 'tcin', 'in', 'timecode', 'tc'],
     rate: ['fps', 'framerate', 'rate'],
     reel: ['reel', 'reelname', 'tape', 'roll', 'card'],
+    scene: ['scene', 'scenename', 'scenenumber'],
+    take: ['take', 'takenumber'],
     notes: ['notes', 'note', 'comment', 'comments', 'remarks'],
   };
   return Object.fromEntries(
@@ -52,8 +54,8 @@ export function guessLogMapping(headings: readonly string[]): LogMapping {
 }
 
 /** True when a mapping names the clip and something that is said of it. */
-export const saysSomething = ({ clip, timecode, reel, notes }: LogMapping): boolean =>
-  clip !== undefined && (timecode !== undefined || reel !== undefined || notes !== undefined);
+export const saysSomething = ({ clip, timecode, reel, scene, take, notes }: LogMapping): boolean =>
+  clip !== undefined && [timecode, reel, scene && take, notes].some((column) => column !== undefined);
 
 /** What a clip log says, one row a clip, by the columns its headings suggest or those given. Empty when they say nothing of any clip. */
 export const readClipLog = (text: string, origin: string, mapping?: LogMapping): readonly LogRow[] =>
@@ -66,7 +68,7 @@ function rowsOf({ rows }: LogTable, origin: string, columns: LogMapping): LogRow
     const cell = (field: LogField) => (columns[field] === undefined ? '' : (cells[columns[field]] ?? '').trim());
     const name = cell('clip');
     if (name === '') return [];
-    const said = (['timecode', 'rate', 'reel'] as const).flatMap((field): Said[] => {
+    const said = (['timecode', 'rate', 'reel', 'scene', 'take'] as const).flatMap((field): Said[] => {
       const value = cell(field);
       return fits(field, value) ? [{ field, value, origin }] : [];
     });
@@ -115,12 +117,17 @@ export function holdLog(rows: readonly LogRow[], originals: readonly Original[],
     const start = label === undefined ? null : parseTimecode(label, original.rate);
     const newStart = start !== null && (start !== original.start || !original.hasTimecode) ? start : undefined;
     const newReel = reel !== undefined && reel !== original.reel ? reel : undefined;
-    if (newStart === undefined && newReel === undefined) {
+    const newSlate = slateSaid(row.said, original);
+    if (newStart === undefined && newReel === undefined && newSlate === null) {
       if (row.said.length > 0) agreeing++;
       continue;
     }
-    const words = (reelNow: string | undefined, frames: number | null | undefined) =>
-      [reelNow, frames === undefined ? undefined : frames === null ? 'no timecode' : formatTimecode(frames, original.rate)]
+    const words = (reelNow: string | undefined, slate: SlateSaid | null, frames: number | null | undefined) =>
+      [
+        reelNow,
+        newSlate ? (slate ? `scene ${slate.scene} take ${slate.take}` : 'no scene and take') : undefined,
+        frames === undefined ? undefined : frames === null ? 'no timecode' : formatTimecode(frames, original.rate),
+      ]
         .filter((w) => w !== undefined)
         .join(', ');
     corrections.push({
@@ -129,17 +136,38 @@ export function holdLog(rows: readonly LogRow[], originals: readonly Original[],
         original: original.path,
         source,
         ...(newReel === undefined ? {} : { reel: newReel }),
+        ...newSlate,
         ...(newStart === undefined ? {} : { start: newStart }),
       },
       original,
-      says: words(newReel, newStart),
+      says: words(newReel, newSlate, newStart),
       now: words(
         newReel === undefined ? undefined : original.reel || 'no reel',
+        slateTaken(original),
         newStart === undefined ? undefined : original.hasTimecode ? original.start : null,
       ),
     });
   }
   return { corrections, notes, agreeing, unmatched, ambiguous };
+}
+
+interface SlateSaid {
+  readonly scene: string;
+  readonly take: string;
+}
+
+/** The scene and take a log gives a clip; null where it gives not both, or the clip has them already. */
+function slateSaid(said: readonly Said[], original: Original): SlateSaid | null {
+  const [scene, take] = (['scene', 'take'] as const).map((field) => said.find((s) => s.field === field)?.value);
+  if (scene === undefined || take === undefined) return null;
+  const known = slateTaken(original);
+  return known?.scene === scene && known.take === take ? null : { scene, take };
+}
+
+/** Scene and take of a clip as they are written where they were taken from. */
+function slateTaken({ claims }: Original): SlateSaid | null {
+  const [scene, take] = (['scene', 'take'] as const).map((field) => claims.find((c) => c.taken && c.field === field)?.value);
+  return scene === undefined || take === undefined ? null : { scene, take };
 }
 
 /** A clip log as it was read: its headings, its first rows, how many there are, which column holds what, and what they say. */

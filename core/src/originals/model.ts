@@ -10,9 +10,9 @@ export interface Warning {
 /**
  * What can be said of a clip by several sources; `proxy` names its proxy, `proxyOf` the clip it is
  * one of, `created` when it was recorded or written, `writtenBy` what wrote the file: a rewrapped one
- * was written by something else than its camera.
+ * was written by something else than its camera. `scene` and `take` are what its slate says.
  */
-export type ClaimField = 'timecode' | 'rate' | 'reel' | 'clipName' | 'proxy' | 'proxyOf' | 'created' | 'writtenBy';
+export type ClaimField = 'timecode' | 'rate' | 'reel' | 'clipName' | 'scene' | 'take' | 'proxy' | 'proxyOf' | 'created' | 'writtenBy';
 
 /** A file of a take that goes over several, with how many frames it holds. */
 export interface Piece {

@@ -11,6 +11,9 @@ export const NAME_FORMS = {
   longestExtension: 5,
   /** What stands in a reel field where no reel is named (SMPTE ST 258 lineage). */
   noReel: ['', 'AX', 'UNKNOWN', 'NONE'],
+  /** What people write before a scene and before a take. */
+  sceneMarks: ['scene', 'sc'],
+  takeMarks: ['take', 'tk', 't'],
   /** Classic lists cut a reel to this many characters (SMPTE ST 258). */
   shortReel: 8,
 } as const;

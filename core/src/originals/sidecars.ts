@@ -23,6 +23,8 @@ const NAMES: Record<Said['field'], readonly string[]> = {
   rate: ['framerate', 'fps', 'timebase', 'capturefps', 'recordingframerate', 'editrate', 'formatfps', 'timecoderate', 'tcfps'],
   reel: ['reel', 'reelname', 'reelid', 'tape', 'tapename', 'roll', 'rollname', 'cardid', 'cardname', 'magazine', 'cassette'],
   clipName: ['clipname', 'clipid', 'originalclipname', 'shotname'],
+  scene: ['scene', 'scenename', 'sceneid', 'scenenumber'],
+  take: ['take', 'taketext', 'takename', 'takenumber', 'takeid'],
   proxy: ['proxy', 'proxyfile', 'proxyfilename', 'proxyname', 'proxyclip', 'proxypath', 'lowresfile', 'lowresclip'],
   proxyOf: ['proxyof', 'originalfile', 'originalfilename', 'originalpath', 'mainfile', 'masterfile', 'highresfile', 'sourcefile'],
   created: ['creationdate', 'creationtime', 'createddate', 'recordingdate', 'recorddate', 'shootdate', 'captureddate'],

@@ -1,5 +1,5 @@
 import type { CarryMode, StandingEvent } from '../edit';
-import { cardOf, looseName, looseReel, NAME_FORMS, namesReel, type Original } from '../originals';
+import { cardOf, looseName, looseReel, NAME_FORMS, namesReel, type Original, slateIn, slateKey } from '../originals';
 import { convertByRealTime, type Frames, lengthOf, type Rate } from '../time';
 import { labelAt, placeIn } from './criteria';
 import { allOf, type OriginalIndex, shelvesCut } from './originals-index';
@@ -30,6 +30,8 @@ export function leadsOf({ reel, clipName, fileName, aliases, reelTakes }: Standi
   for (const name of [clipName, fileName, ...aliases, namesReel(reel) ? reel : '']) {
     const key = name === '' ? '' : looseName(name);
     if (key !== '') names.add(key);
+    const slate = slateIn(name);
+    if (slate) names.add(slateKey(slate));
   }
   const short = reel.length === NAME_FORMS.shortReel || (reelTakes !== null && reel.length >= reelTakes.length);
   return { reels, names: [...names], beginning: short && namesReel(reel) ? reel.toLowerCase() : null };

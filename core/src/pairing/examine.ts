@@ -3,12 +3,15 @@ import type { CarryMode, Framing, StandingEvent } from '../edit';
 import type { Original } from '../originals';
 import { type FrameRange, type Frames, lengthOf, type Rate } from '../time';
 import {
+  type ChecksumEvidence,
+  compareChecksum,
   compareFolder,
   compareLength,
   compareName,
   compareRaster,
   compareRate,
   compareReel,
+  compareSlate,
   compareTimecode,
   type Evidence,
   type FolderEvidence,
@@ -18,6 +21,7 @@ import {
   type RasterEvidence,
   type RateEvidence,
   type ReelEvidence,
+  type SlateEvidence,
   type TimecodeEvidence,
 } from './criteria';
 
@@ -26,11 +30,13 @@ export interface Contender {
   readonly original: Original;
   readonly reel: ReelEvidence;
   readonly name: NameEvidence;
+  readonly slate: SlateEvidence;
   readonly timecode: TimecodeEvidence;
   readonly length: LengthEvidence;
   readonly rate: RateEvidence;
   readonly raster: RasterEvidence;
   readonly folder: FolderEvidence;
+  readonly checksum: ChecksumEvidence;
   readonly sourceStartFrame: Frames;
   /** What must be added to the list's label to reach the original's; 0 when they agree. */
   readonly shiftFrames: Frames;
@@ -39,7 +45,17 @@ export interface Contender {
 }
 
 /** All that speaks for or against a candidate, in the order in which people ask. */
-export const evidenceOf = (c: Contender): readonly Evidence[] => [c.reel, c.name, c.timecode, c.length, c.rate, c.raster, c.folder];
+export const evidenceOf = (c: Contender): readonly Evidence[] => [
+  c.reel,
+  c.name,
+  c.slate,
+  c.timecode,
+  c.length,
+  c.rate,
+  c.raster,
+  c.folder,
+  c.checksum,
+];
 
 /** An event that looks for its original. */
 export interface Asking {
@@ -63,17 +79,20 @@ export function examine(
 ): Omit<Contender, 'line'> {
   const run = runOf(event, recordRate, original.kind === 'still' ? event.sourceRate : original.rate);
   const name = compareName(event, original);
-  const timecode = compareTimecode(event, original, carry, spanOfCut(event, run), isNamed(name));
+  const slate = compareSlate(event, original);
+  const timecode = compareTimecode(event, original, carry, spanOfCut(event, run), isNamed(name) || isNamed(slate));
   const start = settledStart ?? timecode.start;
   return {
     original,
     reel: compareReel(event, original),
     name,
+    slate,
     timecode,
     length: compareLength(original, start, sourceSpan(event, run, tail)),
     rate: compareRate(event, original, recordRate),
     raster: compareRaster(framing, original),
     folder: compareFolder(event, original),
+    checksum: compareChecksum(original),
     sourceStartFrame: start,
     shiftFrames: timecode.shift,
   };
@@ -87,11 +106,13 @@ export const withLine = (c: Omit<Contender, 'line'>, line: number | null): Conte
   original: c.original,
   reel: c.reel,
   name: c.name,
+  slate: c.slate,
   timecode: c.timecode,
   length: c.length,
   rate: c.rate,
   raster: c.raster,
   folder: c.folder,
+  checksum: c.checksum,
   sourceStartFrame: c.sourceStartFrame,
   shiftFrames: c.shiftFrames,
   line,

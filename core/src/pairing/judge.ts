@@ -16,6 +16,8 @@ function meets(line: RuleLine, c: Examined): boolean {
   if (c.original.kind === 'still') return isNamed(c.name) && (line.name === 'off' || holds(line.name, c.name));
   return (
     holds(line.name, c.name) &&
+    holds(line.slate, c.slate) &&
+    (line.checksum === 'off' || c.checksum.grade === 'exact') &&
     timecodeHolds(line, c) &&
     (line.rate === 'off' || c.rate.grade === 'exact') &&
     (line.raster === 'off' || c.raster.grade === 'exact') &&
@@ -27,9 +29,9 @@ function meets(line: RuleLine, c: Examined): boolean {
  * Whether timecode holds. Where the name says nothing for a candidate, a clip that begins at 00:00:00:00 is not told by its
  * timecode: cameras and systems that know none write that (common practice).
  */
-function timecodeHolds({ timecode: asked }: RuleLine, { timecode, name, original }: Examined): boolean {
+function timecodeHolds({ timecode: asked }: RuleLine, { timecode, name, slate, original }: Examined): boolean {
   if (asked === 'off') return true;
-  if (!isNamed(name) && (timecode.counts === 'clip' || original.start === 0)) return false;
+  if (!isNamed(name) && !isNamed(slate) && (timecode.counts === 'clip' || original.start === 0)) return false;
   const result = resultOf(timecode);
   return result === 'agrees' || (result === 'loosely' && (asked === 'overlaps' || timecode.grade === 'contained'));
 }
@@ -55,7 +57,7 @@ const POINTS = { agrees: 3, loosely: 2, unknown: 1, disagrees: 0 } as const;
 const rankOf = (c: Contender, preference: Preference): Rank => [
   c.line ?? 99,
   c.line !== null && isShort(c) ? 1 : 0,
-  -[c.reel, c.name, c.timecode, c.length, c.rate].reduce((sum, e) => sum + POINTS[resultOf(e)], 0),
+  -[c.reel, c.name, c.slate, c.timecode, c.length, c.rate, c.checksum].reduce((sum, e) => sum + POINTS[resultOf(e)], 0),
   ...preferred(c, preference),
 ];
 

@@ -1,4 +1,4 @@
-import { cardOf, looseName, looseReel, NAME_FORMS, namesReel, type Original, withoutExtension } from '../originals';
+import { cardOf, looseName, looseReel, NAME_FORMS, namesReel, type Original, slateKey, slateOf, withoutExtension } from '../originals';
 import { newShelf, putOn, type Shelf } from './shelf';
 
 /** Originals by what may lead an event to them. */
@@ -93,11 +93,12 @@ export function reelKeys({ reel, path }: Pick<Original, 'reel' | 'path'>): reado
   return card === null ? [whole] : [whole, looseReel(card)];
 }
 
-/** The loose names an original is called by; most clips are called like their file. */
-export function nameKeys({ clipName, fileName }: Pick<Original, 'clipName' | 'fileName'>): readonly string[] {
+/** The loose names an original is called by, and its scene and take; most clips are called like their file. */
+export function nameKeys({ clipName, fileName, claims }: Pick<Original, 'clipName' | 'fileName' | 'claims'>): readonly string[] {
   const clip = looseName(clipName);
-  if (withoutExtension(fileName) === clipName) return clip === '' ? [] : [clip];
-  return [...new Set([clip, looseName(fileName)])].filter((key) => key !== '');
+  const slate = slateOf({ claims });
+  if (!slate && withoutExtension(fileName) === clipName) return clip === '' ? [] : [clip];
+  return [...new Set([clip, looseName(fileName), slate ? slateKey(slate) : ''])].filter((key) => key !== '');
 }
 
 const beginningsOf = ({ clipName, fileName, reel }: Original, length: number): Set<string> =>

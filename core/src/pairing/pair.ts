@@ -7,7 +7,7 @@ import { isNamed } from './criteria';
 import { type Asking, type Contender, examine, inLine, isShort, withLine } from './examine';
 import { inOrder, lineMet, outcomeOf } from './judge';
 import { indexOriginals, nameKeys, type OriginalIndex, originalAt, reelKeys } from './originals-index';
-import { DEFAULT_RULES, type Preference, type Rules, USUAL_PREFERENCE } from './rules';
+import { DEFAULT_RULES, type Preference, type RuleLine, type Rules, USUAL_PREFERENCE } from './rules';
 
 /** Where an event stands on the way to its original. */
 export const PAIR_STATES = ['paired', 'proposed', 'contested', 'doubtful', 'short', 'away', 'unpaired', 'exempt'] as const;
@@ -148,12 +148,13 @@ function entryOf(
 
 const NONE: readonly never[] = [];
 
-/** Lines that ask for no name, or for no reel either, look further than names lead. */
+/** Lines that ask for no name or slate, or for no reel either, look further than names lead. */
 const breadthOf = ({ lines }: Rules): Breadth => {
   const speaks = (strictness: string) => strictness === 'exact' || strictness === 'loose';
+  const named = (line: RuleLine) => speaks(line.name) || speaks(line.slate);
   return {
-    reel: lines.some((l) => l.timecode === 'off' && !speaks(l.name)),
-    clock: lines.some((l) => l.timecode !== 'off' && !speaks(l.name) && !speaks(l.reel)),
+    reel: lines.some((l) => l.timecode === 'off' && !named(l)),
+    clock: lines.some((l) => l.timecode !== 'off' && !named(l) && !speaks(l.reel)),
   };
 };
 
@@ -169,7 +170,7 @@ function judged(
   const base = { event, track, accepted: false, chosen: null, acceptedPath: null, contenders: [], doubt: null };
   if (isExempt(event)) return { ...base, state: 'exempt' };
   const ordered = inOrder(
-    examined.filter((c) => c.line !== null || isNamed(c.name)),
+    examined.filter((c) => c.line !== null || isNamed(c.name) || isNamed(c.slate)),
     preference ?? USUAL_PREFERENCE,
   );
   const contenders = ordered.length > MOST_CONTENDERS ? ordered.slice(0, MOST_CONTENDERS) : ordered;
@@ -191,7 +192,12 @@ function judged(
 
 /** True for what is proposed by reel and timecode alone, its name saying nothing. */
 const byClockAlone = ({ accepted, chosen }: Pairing): boolean =>
-  !accepted && chosen !== null && chosen.line !== null && !isNamed(chosen.name) && chosen.original.kind !== 'still';
+  !accepted &&
+  chosen !== null &&
+  chosen.line !== null &&
+  !isNamed(chosen.name) &&
+  !isNamed(chosen.slate) &&
+  chosen.original.kind !== 'still';
 
 /** So many events of a reel must find no clip at their timecode for the others to have found theirs by chance. */
 const ENOUGH_LOST = 2;

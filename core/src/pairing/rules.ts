@@ -11,11 +11,14 @@ const strictness = z.enum(STRICTNESS);
 export const ruleLineSchema = z.strictObject({
   reel: strictness.default('off'),
   name: strictness.default('off'),
+  /** Scene and take: that the list calls the clip after the slate of the original. */
+  slate: strictness.default('off'),
   timecode: z.enum(['covers', 'overlaps', 'off']).default('overlaps'),
-  /** Asks for an original of the list's own rate, for one of the cut's raster, for one in the folder that the list names. */
+  /** Asks for an original of the list's own rate, for one of the cut's raster, for one in the folder that the list names, for one of which the content was measured and is what a manifest states. */
   rate: z.enum(['same', 'off']).default('off'),
   raster: z.enum(['same', 'off']).default('off'),
   folder: z.enum(['same', 'off']).default('off'),
+  checksum: z.enum(['same', 'off']).default('off'),
 });
 export type RuleLine = z.infer<typeof ruleLineSchema>;
 
@@ -52,6 +55,7 @@ function inLines({ name, reel, timecode, need, rates }: z.infer<typeof plainSche
   if (need === 'either' || lines.length === 0) {
     if (reel !== 'off') lines.push(line({ reel, name: 'unless-conflict', timecode: timed }));
     if (name !== 'off') lines.push(line({ name, reel: 'unless-conflict', timecode: timed }));
+    if (name === 'loose' && reel === 'loose') lines.push(line({ slate: 'exact', reel: 'unless-conflict', timecode: timed }));
   }
   if (lines.length === 0) lines.push(line({ reel: 'unless-conflict', name: 'unless-conflict', timecode: 'covers' }));
   const ready = READY_RULES.find((set) => set.rates === rates && JSON.stringify(set.lines) === JSON.stringify(lines));
@@ -67,6 +71,7 @@ export const READY_RULES: readonly Rules[] = [
       line({ reel: 'loose', name: 'loose' }),
       line({ reel: 'loose', name: 'unless-conflict' }),
       line({ name: 'loose', reel: 'unless-conflict' }),
+      line({ slate: 'exact', reel: 'unless-conflict' }),
     ],
   },
   { name: 'To the letter', rates: 'label', lines: [line({ reel: 'exact', name: 'exact', timecode: 'covers' })] },

@@ -4,7 +4,7 @@ import { applyDecisions, type Decision } from '../decisions';
 import type { ListEvent } from '../edit';
 import { FOLDER, linkProxies, type Original } from '../originals';
 import { RATES } from '../time';
-import { commonMove, indexOriginals, type PairState, pair, pairCut, planRelink, preferenceSchema, withOriginals } from '.';
+import { commonMove, indexOriginals, type PairState, pair, pairCut, planRelink, preferenceSchema, ruleLineSchema, withOriginals } from '.';
 
 /** A clip of reel A001 from 01:00:00:00, 240 frames, as most of the table below has it. */
 const clip = (file: string, more: Partial<Original> = {}) => original(file, { start: 86_400, frames: 240, ...more });
@@ -12,6 +12,14 @@ const asked = (more: Partial<ListEvent> = {}) => event('V1/1', 0, 48, 86_424, mo
 const first = (events: ListEvent[], originals: Original[], decisions: Decision[] = []) =>
   pair(applyDecisions(standing(events), decisions).list, originals)[0];
 const twin = '/v/A001/A001C001.mov';
+/** A clip of which a clip log says scene and take. */
+const slated = (scene: string, take: string) =>
+  clip(twin, {
+    claims: [
+      { field: 'scene', value: scene, origin: 'clip log', taken: true },
+      { field: 'take', value: take, origin: 'clip log', taken: true },
+    ],
+  });
 
 /** TRADE.md section 3, the table of typical failures and the facts above it; each row is one of them. */
 const FACTS: readonly (readonly [fact: string, event: Partial<ListEvent>, originals: Original[], state: PairState, path: string | null])[] = [
@@ -87,6 +95,10 @@ const FACTS: readonly (readonly [fact: string, event: Partial<ListEvent>, origin
   ['copies of one content are one', {}, [clip(twin, { print: 'same' }), clip('/w/A001C001.mov', { print: 'same' })], 'proposed', twin],
   ['a file without timecode counts from its first frame', { reel: 'AX', source: { in: 30, out: 78 } }, [clip(twin, { start: 0, hasTimecode: false, reel: '' })], 'proposed', twin],
   ['a sidecar that was lost leaves timecode at zero: the shift is named', { source: { in: 30, out: 78 } }, [clip(twin)], 'doubtful', twin],
+  ['a clip that was called after its slate is found by scene and take', { clipName: '12A-3', fileName: '', reel: 'AX' }, [slated('12-A', '03')], 'proposed', twin],
+  ['however the slate is written', { clipName: 'Sc12A_T03', fileName: '', reel: 'AX' }, [slated('12A', '3')], 'proposed', twin],
+  ['but not where the clip is another take', { clipName: '12A-4', fileName: '', reel: 'AX' }, [slated('12A', '3')], 'unpaired', null],
+  ['nor where another reel has the same slate: two cameras share one', { clipName: '12A-3', fileName: '', reel: 'B001' }, [slated('12A', '3')], 'doubtful', twin],
   ['a title without media is not a missing original', { kind: 'title' }, [clip(twin)], 'exempt', null],
   ['25 in a cut of 24 is found by its label', {}, [clip(twin, { rate: RATES['25'], start: 90_000 })], 'proposed', twin],
 ]; // biome-ignore format: a table of facts reads best one a line
@@ -111,6 +123,22 @@ describe('facts of the trade (TRADE.md, matching)', () => {
   it('only light copies here: a proxy is known as one, and is no pair of its own', () => {
     const light = clip('/v/proxy/A001C001_proxy.mov', { raster: { width: 640, height: 360 } });
     expect(linkProxies([clip(twin), light]).get(light.path)).toBe(twin);
+  });
+  it('a copy of which the content is not what its manifest states is told from a sound one, where the rules ask for that', () => {
+    const [sound, spoilt] = ['0000000000000001', '00000000000000ff'].map((value, i) =>
+      clip(`/v/${i}/A001C001.mov`, {
+        checksums: [{ file: 'A001C001.mov', algorithm: 'xxh64', value: '0000000000000001', manifest: 'day1.mhl' }],
+        measured: [{ file: 'A001C001.mov', algorithm: 'xxh64', value }],
+      }),
+    ) as [Original, Original];
+    const rules = { name: '', rates: 'label' as const, lines: [ruleLineSchema.parse({ reel: 'loose', checksum: 'same' })] };
+    const under = (asks: object) => pair(standing([asked()]), [sound, spoilt], asks)[0];
+    expect(under({})).toMatchObject({
+      state: 'contested',
+      chosen: { original: sound, checksum: { grade: 'exact', manifest: 'day1.mhl' } },
+    });
+    expect(under({ rules })).toMatchObject({ state: 'proposed', chosen: { original: sound } });
+    expect(pair(standing([asked()]), [spoilt])[0]?.chosen?.checksum.grade).toBe('conflict');
   });
   it('among equals what a person prefers is proposed; without a word it stays contested', () => {
     const small = clip('/v/exports/A001C001.mov', { raster: { width: 640, height: 360 } });

@@ -8,6 +8,7 @@ import type {
   Normalisation,
   RateEvidence,
   ReelEvidence,
+  SlateEvidence,
   TimecodeEvidence,
 } from './criteria';
 
@@ -29,6 +30,8 @@ export function evidenceText(evidence: Evidence): string {
       return reelText(evidence);
     case 'name':
       return nameText(evidence);
+    case 'slate':
+      return slateText(evidence);
     case 'timecode':
       return timecodeText(evidence);
     case 'length':
@@ -45,6 +48,11 @@ export function evidenceText(evidence: Evidence): string {
       return evidence.grade === 'unlike'
         ? `the offline clip lay in ${evidence.asked}, this one in ${evidence.given || 'no folder'}`
         : `in ${evidence.given}, as the offline clip`;
+    case 'checksum':
+      if (evidence.grade === 'unknown') return 'no manifest speaks of it, or its content was not measured';
+      return evidence.grade === 'exact'
+        ? `its content is what ${evidence.manifest} states`
+        : `its content is not what ${evidence.manifest} states`;
   }
 }
 
@@ -81,6 +89,13 @@ function nameText(e: NameEvidence): string {
     return e.via === 'alias' ? `${e.given}, which counts as its name` : `${e.asked} is ${e.given} but for ${freed(e.by)}`;
   if (e.grade === 'unlike') return `${e.asked} says nothing of ${e.given}`;
   return `${e.asked} is not ${e.given}`;
+}
+
+function slateText(e: SlateEvidence): string {
+  if (!e.given) return 'the original names no scene and take';
+  const own = `scene ${e.given.scene.toUpperCase()}, take ${e.given.take}`;
+  if (e.grade === 'exact') return own;
+  return e.wanted ? `${e.asked} is not ${own}` : `the list does not call it after its slate: ${own}`;
 }
 
 function timecodeText(e: TimecodeEvidence): string {

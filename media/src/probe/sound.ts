@@ -46,6 +46,7 @@ export function probeSound(file: string, beside: Beside = ALONE): Original {
   if (header.ixml.tape) said.push({ field: 'reel', value: header.ixml.tape, origin: 'iXML' });
   const slate = [header.ixml.scene, header.ixml.take].filter(Boolean).join('_');
   if (slate) said.push({ field: 'clipName', value: slate, origin: 'iXML' });
+  for (const field of ['scene', 'take'] as const) if (header.ixml[field]) said.push({ field, value: header.ixml[field], origin: 'iXML' });
   if (header.truncated)
     warnings.push({
       code: 'truncated',

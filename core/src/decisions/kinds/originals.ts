@@ -6,14 +6,14 @@ export const correct = kind({
   schema: correctionSchema,
   scope: (d) => ({ of: 'original', original: d.original }),
   says: (d) =>
-    `${correctionText(d.reel, d.start === undefined ? undefined : d.start === null ? null : 'timecode set', d.rate)}${d.source ? `, by ${d.source}` : ''}`,
+    `${correctionText(d, d.start === undefined ? undefined : d.start === null ? null : 'timecode set')}${d.source ? `, by ${d.source}` : ''}`,
   moved: (d, at) => ({ ...d, original: at(d.original) }),
 });
 
 export const correctFolder = kind({
   schema: folderCorrectionSchema,
   scope: (d) => ({ of: 'folder', folder: d.folder }),
-  says: (d) => correctionText(d.reel, d.shift && `timecode shifted by ${d.shift}`),
+  says: (d) => correctionText(d, d.shift && `timecode shifted by ${d.shift}`),
   moved: (d, at) => ({ ...d, folder: at(d.folder) }),
 });
 
@@ -32,11 +32,14 @@ export const join = kind({
 });
 
 /** What was corrected; null is a word taken back, undefined not stated. */
-function correctionText(reel: string | null | undefined, timecode: string | null | undefined, rate?: string | null): string {
-  const parts = [
-    reel === undefined ? '' : reel === null ? 'reel as the file says' : `reel ${reel}`,
-    timecode === undefined ? '' : (timecode ?? 'timecode as the file says'),
-    rate === undefined ? '' : rate === null ? 'rate as the file says' : `rate ${rate}`,
-  ];
-  return parts.filter(Boolean).join(', ');
+function correctionText(
+  said: Partial<Record<'reel' | 'scene' | 'take' | 'rate', string | null | undefined>>,
+  timecode: string | null | undefined,
+): string {
+  const part = (field: 'reel' | 'scene' | 'take' | 'rate') => {
+    const value = said[field];
+    return value === undefined ? '' : value === null ? `${field} as the file says` : `${field} ${value}`;
+  };
+  const when = timecode === undefined ? '' : (timecode ?? 'timecode as the file says');
+  return [part('reel'), part('scene'), part('take'), when, part('rate')].filter(Boolean).join(', ');
 }

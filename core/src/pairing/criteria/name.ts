@@ -51,8 +51,8 @@ export function compareName(event: Named, { clipName, fileName }: Pick<Original,
   return { criterion, asked: first.name, given: fileName, via: first.via, ...UNLIKE };
 }
 
-/** True when a name speaks for a candidate. */
-export function isNamed(evidence: NameEvidence): boolean {
+/** True when a name, or a slate, speaks for a candidate. */
+export function isNamed(evidence: Grade): boolean {
   const result = resultOf(evidence);
   return result === 'agrees' || result === 'loosely';
 }

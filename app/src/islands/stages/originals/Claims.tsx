@@ -8,6 +8,8 @@ const FIELD_NAMES: Record<Claim['field'], string> = {
   rate: 'Rate',
   reel: 'Reel',
   clipName: 'Clip name',
+  scene: 'Scene',
+  take: 'Take',
   proxy: 'Proxy',
   proxyOf: 'Copy of',
   created: 'Made on',
@@ -15,8 +17,8 @@ const FIELD_NAMES: Record<Claim['field'], string> = {
 };
 
 /** Of these one source is taken; the others all stand. */
-const CHOSEN: readonly Claim['field'][] = ['timecode', 'rate', 'reel', 'clipName'];
-const SETTABLE: readonly Claim['field'][] = ['reel', 'timecode', 'rate'];
+const CHOSEN: readonly Claim['field'][] = ['timecode', 'rate', 'reel', 'clipName', 'scene', 'take'];
+const SETTABLE: readonly Claim['field'][] = ['reel', 'timecode', 'rate', 'scene', 'take'];
 
 /** What a person types: a timecode, a rate when it says so (`25 fps`), else a reel. */
 function meant(text: string, clip: OriginalView): 'timecode' | 'rate' | 'reel' {
@@ -35,7 +37,7 @@ export function Claims({ job, clip }: { job: string; clip: OriginalView }) {
   const correct = (field: Claim['field'], value: string) => {
     const start = parseTimecode(value, clip.rate);
     const word: Partial<Correction> =
-      field === 'rate' ? { rate: value.replace(/\s*fps$/i, '') } : field === 'timecode' && start !== null ? { start } : { reel: value };
+      field === 'rate' ? { rate: value.replace(/\s*fps$/i, '') } : field === 'timecode' && start !== null ? { start } : { [field]: value };
     decide.mutate({
       decisions: [{ kind: 'correct', original: clip.path, ...word }],
       done: `${clip.clipName}: ${FIELD_NAMES[field].toLowerCase()} ${value}`,

@@ -5,7 +5,15 @@ import type { LogRequest, LogView } from '../../../contract';
 import { useLog, useLogs, useTakeLog } from '../../data/queries';
 import { ColumnNames } from '../../parts/ColumnNames';
 
-const FIELDS: Record<LogField, string> = { clip: 'Clip or file', timecode: 'Start timecode', rate: 'Rate', reel: 'Reel', notes: 'Notes' };
+const FIELDS: Record<LogField, string> = {
+  clip: 'Clip or file',
+  timecode: 'Start timecode',
+  rate: 'Rate',
+  reel: 'Reel',
+  scene: 'Scene',
+  take: 'Take',
+  notes: 'Notes',
+};
 /** Changes shown before the rest is counted. */
 const SHOWN = 40;
 

@@ -13,6 +13,13 @@ const STRICT = [
   ['unless-conflict', 'unless it conflicts'],
   ['off', 'not asked'],
 ] as const;
+/** What a line may ask for besides: that it is the same on both sides. */
+const SAME = [
+  ['rate', 'rate'],
+  ['raster', 'raster'],
+  ['folder', 'folder'],
+  ['checksum', 'checksum'],
+] as const;
 const CLOCK = [
   ['covers', 'holds all frames'],
   ['overlaps', 'holds some frames'],
@@ -94,7 +101,11 @@ export function RulesBar({ job, view, selected }: { job: string; view: JobView; 
                 <th className="font-normal pr-3">Line</th>
                 <th className="font-normal">Reel</th>
                 <th className="font-normal">Name</th>
+                <th className="font-normal">Scene and take</th>
                 <th className="font-normal">Timecode</th>
+                <th className="font-normal" title="Checksum: measured, and as a manifest states">
+                  The same
+                </th>
                 <th className="font-normal">
                   <span className="sr-only">Remove</span>
                 </th>
@@ -123,11 +134,33 @@ export function RulesBar({ job, view, selected }: { job: string; view: JobView; 
                   </td>
                   <td>
                     <Choice
+                      label={`Scene and take in line ${i + 1}`}
+                      value={line.slate}
+                      options={STRICT}
+                      onChange={(slate) => lineChanged(i, { slate })}
+                    />
+                  </td>
+                  <td>
+                    <Choice
                       label={`Timecode in line ${i + 1}`}
                       value={line.timecode}
                       options={CLOCK}
                       onChange={(timecode) => lineChanged(i, { timecode })}
                     />
+                  </td>
+                  <td className="whitespace-nowrap">
+                    {SAME.map(([field, name]) => (
+                      <label key={field} className="inline-flex items-center gap-1 px-1">
+                        <input
+                          type="checkbox"
+                          className="checkbox checkbox-xs"
+                          aria-label={`The same ${name} in line ${i + 1}`}
+                          checked={line[field] === 'same'}
+                          onChange={(e) => lineChanged(i, { [field]: e.target.checked ? 'same' : 'off' })}
+                        />
+                        {name}
+                      </label>
+                    ))}
                   </td>
                   <td className="text-right">
                     {draft.lines.length > 1 && (
