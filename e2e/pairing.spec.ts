@@ -187,6 +187,28 @@ test('originals that moved are relinked from where one of them lies now', async 
   }
 });
 
+test('what is offline is searched for in a folder that was never scanned, and brought in from there', async ({ request, page }) => {
+  const job = await newJob(request, path.join('CARDS', 'A001'));
+  await page.goto(`/job/${job}/pairing`);
+  const row = (n: string) => page.getByTestId('ledger').locator(`[data-number="${n}"]`);
+  await row('003').click();
+  await expect(row('003')).toHaveAttribute('data-state', 'unpaired');
+  await expect(page.getByRole('region', { name: 'Used by' })).toContainText('hours.edl');
+  await page.getByRole('button', { name: 'Search for offline' }).click();
+  const search = page.getByRole('region', { name: 'Search for what is offline' });
+  await search.getByLabel('Folder or drive to look through').fill(path.join(folder, 'CARDS'));
+  await search.getByRole('button', { name: 'Search', exact: true }).click();
+  await expect(search).toContainText('2 files found for 1 offline event; 1 has none there');
+  await expect(search).toContainText('by its name, for 003');
+  await search
+    .getByRole('listitem')
+    .filter({ hasText: path.join('CARDS', 'B001') })
+    .getByRole('button', { name: 'Add as a volume' })
+    .first()
+    .click();
+  await expect(row('003')).toHaveAttribute('data-state', 'proposed');
+});
+
 test('what a preference would settle is shown first, and the report holds every event', async ({ request, page }) => {
   const job = await newJob(request);
   await page.goto(`/job/${job}/pairing`);

@@ -54,6 +54,8 @@ export interface LedgerRow {
     readonly cut: string;
     readonly set: boolean;
   } | null;
+  /** Where the raster of its original is another than the cut's, and so is drawn scaled; null else. */
+  readonly scaled: { readonly how: 'larger' | 'smaller'; readonly original: string; readonly cut: string } | null;
   /** True where it has a size, position or crop of its own. */
   readonly placed: boolean;
   readonly acceptedFindings: readonly string[];
@@ -167,6 +169,7 @@ const COLUMNS = {
   slip: (r) => r.slip,
   sourceStart: (r) => r.sourceStart,
   rates: (r) => r.rates,
+  scaled: (r) => r.scaled,
   placed: (r) => r.placed,
   acceptedFindings: (r) => r.acceptedFindings,
   cdl: (r) => r.cdl,
@@ -199,7 +202,8 @@ export function unpackLedger(packed: Packed, rate: Rate): LedgerRow[] {
     read('accepted'),
   ];
   const [twinFolder, twinName, twinFrame, acceptedPath] = [read('twinFolder'), read('twinName'), read('twinFrame'), read('acceptedPath')];
-  const [standIn, slip, sourceStart, rates, placed] = [read('standIn'), read('slip'), read('sourceStart'), read('rates'), read('placed')];
+  const [standIn, slip, sourceStart, rates] = [read('standIn'), read('slip'), read('sourceStart'), read('rates')];
+  const [scaled, placed] = [read('scaled'), read('placed')];
   const [acceptedFindings, cdl, cdlFrom, look] = [read('acceptedFindings'), read('cdl'), read('cdlFrom'), read('look')];
   const [verdict, score, findings, stale] = [read('verdict'), read('score'), read('findings'), read('stale')];
   return Array.from({ length: lengthOfColumn(packed.id) }, (_, i): LedgerRow => {
@@ -229,6 +233,7 @@ export function unpackLedger(packed: Packed, rate: Rate): LedgerRow[] {
       slip: slip(i),
       sourceStart: sourceStart(i),
       rates: rates(i),
+      scaled: scaled(i),
       placed: placed(i),
       acceptedFindings: acceptedFindings(i),
       cdl: cdl(i),

@@ -2,6 +2,9 @@ import type { Decision, PairState, Rate, Scope } from '@gemello/core';
 import { PAIR_STATES } from '@gemello/core/pairing';
 import { z } from 'zod';
 import { contenderViewSchema } from './ledger';
+import { readingSchema } from './lists';
+import { versionUsesSchema } from './originals';
+import { fileProblemSchema, taskViewSchema } from './tasks';
 import { told } from './told';
 
 /** One cause for many events, with what settles it. */
@@ -56,8 +59,29 @@ export const swapViewSchema = z.object({
   rasters: z.array(z.object({ from: z.string(), to: z.string(), events: z.number() })).readonly(),
   /** Raster of the cut, which stays as it is; null where the list states none. */
   cut: z.string().nullable(),
+  /** The reading of the list under which the cut has the raster of the larger read-outs; null where they differ, or it has. */
+  raise: z.object({ list: z.string(), reading: readingSchema, raster: z.string(), sameShape: z.boolean() }).nullable(),
 });
 export type SwapView = z.infer<typeof swapViewSchema>;
+
+/** Where the source of an event is used, in every version of the cut. */
+export const eventUsesSchema = z.array(versionUsesSchema).readonly();
+
+/** What a search came to by now: what it found, each with what it was known by and which events it is for. */
+export const searchResultSchema = z.object({
+  folder: z.string(),
+  /** How many files were opened. */
+  opened: z.number(),
+  finds: z
+    .array(z.object({ path: z.string(), by: z.enum(['name', 'content', 'size', 'timecode']), events: z.array(z.string()).readonly() }))
+    .readonly(),
+  problems: z.array(fileProblemSchema),
+});
+export type SearchResult = z.infer<typeof searchResultSchema>;
+
+/** The newest search of a job; null where there was none. */
+export const searchViewSchema = z.object({ task: taskViewSchema, result: searchResultSchema.nullable() }).nullable();
+export type SearchView = z.infer<typeof searchViewSchema>;
 
 /** What follows from a file or folder being elsewhere. */
 export const relinkViewSchema = z.object({

@@ -8,6 +8,8 @@ export const taskOptions = {
   scan: z.object({ volumes: z.array(z.string()).nullable().default(null) }),
   checksums: z.object({ paths: pathsOfClips }),
   proxies: z.object({ paths: pathsOfClips, codec: z.enum(PROXY_CODECS), size: z.enum(PROXY_SIZES), burnIn: z.boolean() }),
+  /** A folder that is looked through for what the cut lacks. */
+  search: z.object({ folder: z.string().trim().min(1, 'Give the folder or drive to look through.').max(4096) }),
   proof: z.object({ events: z.array(z.string()).nullable().default(null) }),
   return: z.object({
     handles: z.int().min(0).max(10_000),

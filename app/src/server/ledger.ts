@@ -162,6 +162,7 @@ function newRow(w: Workspace, p: Pairing, shot: Shot | undefined, ofJob: string)
     slip: shot?.slip ?? 0,
     sourceStart: shot?.sourceStart ?? null,
     rates: ratesOf(shot, rate),
+    scaled: scaledOf(chosen),
     placed: event.placement !== null,
     acceptedFindings: event.acceptedFindings,
     cdl: shot?.cdl ?? null,
@@ -183,6 +184,13 @@ function ratesOf(shot: Shot | undefined, rate: Rate): LedgerRow['rates'] {
   if (!shot?.original || shot.original.kind === 'still') return null;
   const runs = ratesRun(shot.original.rate, rate, shot.event.rateMode);
   return runs && { runs, original: formatRate(shot.original.rate), cut: formatRate(rate), set: shot.event.rateMode !== 'usual' };
+}
+
+/** How the raster of an original stands to the cut's; null where they are the same, or the list states none. */
+function scaledOf(chosen: Pairing['chosen']): LedgerRow['scaled'] {
+  if (!chosen?.raster.scaled) return null;
+  const { scaled: how, given: original, asked: cut } = chosen.raster;
+  return { how, original, cut };
 }
 
 /** What the bench shows of one event. */

@@ -157,7 +157,7 @@ export function optionsOf({ rate, raster, sequence, columns }: Reading): ListOpt
 }
 
 /** The other way: options as a person set them. */
-const readingAs = ({ rate, raster, sequence, columns }: ListOptions): Reading => ({
+export const readingAs = ({ rate, raster, sequence, columns }: ListOptions): Reading => ({
   ...(rate ? { rate: formatRate(rate) } : {}),
   ...(raster ? { raster: `${raster.width}x${raster.height}` } : {}),
   ...(sequence ? { sequence } : {}),

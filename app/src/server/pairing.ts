@@ -13,6 +13,7 @@ import {
   planRelink,
   proposals,
   proposalText,
+  type Raster,
   resultOf,
   type Settling,
   shiftText,
@@ -23,10 +24,12 @@ import {
   withLine,
 } from '@gemello/core';
 import { isMediaError } from '@gemello/media/plain';
-import type { ByHandView, CauseView, ClipFound, PreviewView, RelinkView, SwapView } from '../contract';
+import type { ByHandView, CauseView, ClipFound, PreviewView, RelinkView, SwapView, VersionUses } from '../contract';
 import { RequestError } from './http';
 import { contenderView } from './ledger';
+import { readingAs } from './lists';
 import { picture } from './pictures';
+import { sourceOfUse, usesInVersions } from './versions';
 import { type Workspace, workspace } from './workspace';
 
 /** How many examples are sent of what would change. */
@@ -187,8 +190,28 @@ export async function swapView(jobId: string, events: readonly string[]): Promis
     const known = rasters.get(`${from} ${to}`) ?? { from, to, events: 0 };
     rasters.set(`${from} ${to}`, { ...known, events: known.events + 1 });
   }
-  const raster = w.list?.framing?.raster;
-  return { decisions, rasters: [...rasters.values()], cut: raster ? rasterText(raster) : null };
+  const raster = w.list?.framing?.raster ?? null;
+  return { decisions, rasters: [...rasters.values()], cut: raster && rasterText(raster), raise: raiseOf(w, raster, rasters) };
+}
+
+/** Shapes that differ by less than this, as a share, are one: rasters are whole and even numbers. */
+const SHAPE_TOLERANCE = 0.005;
+
+/** What gives the cut the raster of its larger read-outs, where that is one raster and another than the cut's. */
+function raiseOf({ listRow }: Workspace, now: Raster | null, rasters: ReadonlyMap<string, { readonly to: string }>): SwapView['raise'] {
+  const [raster, ...others] = new Set([...rasters.values()].map((r) => r.to));
+  if (!listRow || !raster || others.length > 0 || (now && rasterText(now) === raster)) return null;
+  const [width, height] = raster.split('×').map(Number) as [number, number];
+  const sameShape = now === null || Math.abs((width * now.height) / (height * now.width) - 1) < SHAPE_TOLERANCE;
+  return { list: listRow.id, reading: { ...readingAs(listRow.options), raster: raster.replace('×', 'x') }, raster, sameShape };
+}
+
+/** The events of every version of the cut that use the source of an event: where an original is away, is it used at all? */
+export async function eventUses(jobId: string, key: string): Promise<VersionUses[]> {
+  const w = await workspace(jobId);
+  const pairing = w.pairings.find((p) => p.event.key === key);
+  if (!pairing) throw new RequestError(404, 'The cut has no such event.');
+  return usesInVersions(w, sourceOfUse(pairing.event, pairing.acceptedPath ?? pairing.chosen?.original.path));
 }
 
 /** What follows for the missing originals from one file or folder being elsewhere now. */

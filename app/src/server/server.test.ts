@@ -188,7 +188,33 @@ describe('a job', () => {
     expect(found).toMatchObject({ rasters: [{ from: '1920×1080', to: '3840×2160', events: 1 }], cut: null });
     expect(found.decisions).toMatchObject([{ original: large, sourceStartFrame: 13 }]);
     await jobs.decide(id, found.decisions);
-    expect((await ledger.ledgerView(id)).rows[0]).toMatchObject({ acceptedPath: large, state: 'paired' });
+    expect((await ledger.ledgerView(id)).rows[0]).toMatchObject({ acceptedPath: large, state: 'paired', scaled: null });
+    // TRADE.md, matching: the cut's raster is set to the new size; what is smaller is then scaled, and that is visible.
+    expect(found.raise).toMatchObject({ raster: '3840×2160', reading: { rate: '24', raster: '3840x2160' }, sameShape: true });
+    await lists.take(id, found.raise?.list as string, { reading: found.raise?.reading as Reading, as: 'cut', apart: false });
+    const { rows } = await ledger.ledgerView(id);
+    expect(rows.map((r) => r.state)).toEqual(['paired', 'contested', 'exempt']);
+    expect(rows.slice(0, 1).map((r) => r.scaled)).toEqual([null]);
+    await jobs.decide(id, [{ kind: 'pair', event: E[2], original, sourceStartFrame: 72 }]);
+    expect((await ledger.ledgerView(id)).rows[1]?.scaled).toEqual({ how: 'smaller', original: '1920×1080', cut: '3840×2160' });
+    expect((await pairing.swapView(id, [E[2]])).raise).toBeNull();
+  });
+  it('of what is offline tells where it is used, in every version of the cut', async () => {
+    const { id, volume } = await job();
+    await jobs.removeVolume(id, volume);
+    await cut(
+      id,
+      'former.edl',
+      LIST.replace('TITLE: SMALL', 'TITLE: SHORTER').replaceAll('A001C001', 'a001c001_proxy.mp4'),
+      { rate: '24' },
+      'beside',
+    );
+    expect(await states(id)).toEqual(['unpaired', 'unpaired', 'exempt']);
+    const uses = await pairing.eventUses(id, E[1]);
+    expect(uses.map((v) => [v.is, v.uses.map((u) => u.number)])).toEqual([
+      ['cut', ['001', '002']],
+      ['beside', ['001', '002']],
+    ]);
   });
   it('shows what other rules would change, and keeps nothing of it', async () => {
     const { id } = await job();

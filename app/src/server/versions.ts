@@ -1,4 +1,14 @@
-import { applyDecisions, compile, type EditList, formatTimecode, pair, type Shot } from '@gemello/core';
+import {
+  applyDecisions,
+  compile,
+  type EditList,
+  formatTimecode,
+  type ListEvent,
+  looseName,
+  looseReel,
+  pair,
+  type Shot,
+} from '@gemello/core';
 import { and, eq, inArray } from 'drizzle-orm';
 import type { VersionUses } from '../contract';
 import { database } from './db/open';
@@ -15,11 +25,11 @@ interface Version extends Omit<VersionUses, 'uses'> {
 /** The other versions are conformed once for what a job is at a time, when a page first asks. */
 const made = new WeakMap<Workspace, Promise<readonly Version[]>>();
 
-/** The events of every version of the cut that use an original, the cut as it stands first, then the newest. */
-export async function usesInVersions(w: Workspace, path: string): Promise<VersionUses[]> {
+/** The events of every version of the cut that use a source (`sourceOfUse`), the cut as it stands first, then the newest. */
+export async function usesInVersions(w: Workspace, source: string): Promise<VersionUses[]> {
   const known = made.get(w) ?? versionsOf(w);
   made.set(w, known);
-  return (await known).map(({ usesOf, ...version }) => ({ ...version, uses: usesOf.get(path) ?? [] }));
+  return (await known).map(({ usesOf, ...version }) => ({ ...version, uses: usesOf.get(source) ?? [] }));
 }
 
 async function versionsOf(w: Workspace): Promise<Version[]> {
@@ -58,14 +68,20 @@ async function usesInFormer(w: Workspace, read: EditList): Promise<Map<string, U
   );
 }
 
+/** What a use is a use of: the original's path; where no original is known, what the list calls the source. */
+export const sourceOfUse = (
+  { reel, fileName, clipName }: Pick<ListEvent, 'reel' | 'fileName' | 'clipName'>,
+  path: string | undefined,
+): string => path ?? `${looseReel(reel)} ${looseName(fileName || clipName)}`;
+
 function usesOf(list: EditList, shots: readonly Shot[], pairings: Workspace['pairings']): Map<string, Use[]> {
   const shown = new Map(shots.map((s) => [s.event.key, s.original?.path]));
   const uses = new Map<string, Use[]>();
   for (const { event, acceptedPath, chosen } of pairings) {
-    const path = shown.get(event.key) ?? acceptedPath ?? chosen?.original.path;
-    if (!path) continue;
+    if (event.kind !== 'clip') continue;
+    const source = sourceOfUse(event, shown.get(event.key) ?? acceptedPath ?? chosen?.original.path);
     const use = { id: event.key, number: event.number, recordIn: formatTimecode(event.record.in, list.rate), frame: event.record.in };
-    uses.set(path, [...(uses.get(path) ?? []), use]);
+    uses.set(source, [...(uses.get(source) ?? []), use]);
   }
   return uses;
 }

@@ -27,6 +27,8 @@ import {
   fileProblemSchema,
   type JobView,
   type ReturnView,
+  type SearchView,
+  searchResultSchema,
   type TurnoverView,
 } from '../contract';
 import { database } from './db/open';
@@ -284,6 +286,12 @@ function staleClips(w: Workspace, { title, handles, madeFrom }: Required<Pick<Ke
     }),
   );
   return Object.keys(madeFrom).filter((name) => now.get(name) !== madeFrom[name]);
+}
+
+/** The newest search for what the cut lacks, with what it found by now. */
+export async function searchView(jobId: string): Promise<SearchView> {
+  const row = (await allTasks(jobId)).find((t) => t.kind === 'search');
+  return row ? { task: taskView(row), result: searchResultSchema.safeParse(row.result).data ?? null } : null;
 }
 
 const withProblems = z.object({ problems: z.array(fileProblemSchema) });

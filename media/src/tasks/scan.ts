@@ -1,6 +1,6 @@
 import { readdirSync, realpathSync, statSync } from 'node:fs';
 import path from 'node:path';
-import { groupNumbered, type NumberedRun, type Original, withoutExtension } from '@gemello/core';
+import { groupNumbered, looseName, type NumberedRun, type Original, withoutExtension } from '@gemello/core';
 import { MediaError } from '../plain';
 import { type Beside, probeMovie, probeNumbered, probeSound, probeStill, stampOf } from '../probe';
 import { openPapers } from '../probe/papers';
@@ -26,6 +26,8 @@ export interface ScanPayload {
   readonly folders: readonly string[];
   /** Stamps of clips that are known already, by path; those that still bear theirs are not opened again. */
   readonly known?: ReadonlyMap<string, string>;
+  /** Where given, only clips are opened that are called so, loosely, or of which the first file has one of these sizes in bytes. */
+  readonly only?: { readonly names: readonly string[]; readonly bytes: readonly number[] };
 }
 
 /** A file that was found but could not be read. */
@@ -56,7 +58,7 @@ export interface ScanResult extends ScanSummary {
  * stop the scan. What is new or changed is given one by one, in path order in each folder, and not held:
  * memory does not grow with the clips. When it is stopped, what was found by then stands.
  */
-export function* scanSteps({ folders, known }: ScanPayload, report: Report, signal: StopSignal): Generator<Original, ScanSummary> {
+export function* scanSteps({ folders, known, only }: ScanPayload, report: Report, signal: StopSignal): Generator<Original, ScanSummary> {
   const roots = folders.map((f) => realpathSync(path.resolve(f)));
   const problems: ScanProblem[] = [];
   const papers = openPapers(roots);
@@ -69,6 +71,7 @@ export function* scanSteps({ folders, known }: ScanPayload, report: Report, sign
     total += count;
     if (count > 0) places.push(folder);
   }
+  const isSought = only && sought(only);
   const unchanged: string[] = [];
   let done = 0;
   for (const folder of places) {
@@ -79,6 +82,7 @@ export function* scanSteps({ folders, known }: ScanPayload, report: Report, sign
       const name = clip.files[0] as string;
       report({ done, total, what: name });
       done += clip.files.length;
+      if (isSought && !isSought(name, inside)) continue;
       try {
         const stamp = known?.get(inside + name);
         if (stamp !== undefined && stamp === stampOf(within(inside, clip.files), written.files(clip.sidecars)).stamp)
@@ -104,6 +108,13 @@ export function scan(payload: ScanPayload, report: Report, signal: StopSignal): 
     if (step.done) return { ...step.value, originals: originals.sort((a, b) => (a.path < b.path ? -1 : 1)) };
     originals.push(step.value);
   }
+}
+
+/** Whether a file may be one that is sought, told without opening it. */
+function sought({ names, bytes }: NonNullable<ScanPayload['only']>): (name: string, inside: string) => boolean {
+  const [called, sized] = [new Set(names), new Set(bytes)];
+  const sizeOf = (file: string) => statSync(file, { throwIfNoEntry: false })?.size ?? 0;
+  return (name, inside) => called.has(looseName(name)) || (sized.size > 0 && sized.has(sizeOf(inside + name)));
 }
 
 /** The folder below the roots that a link leads to; null when it leads elsewhere. */

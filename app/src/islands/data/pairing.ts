@@ -2,8 +2,18 @@ import type { Decision } from '@gemello/core';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { z } from 'zod';
-import { byHandViewSchema, causeViewSchema, clipFoundSchema, previewViewSchema, relinkViewSchema, swapViewSchema } from '../../contract';
+import {
+  byHandViewSchema,
+  causeViewSchema,
+  clipFoundSchema,
+  eventUsesSchema,
+  previewViewSchema,
+  relinkViewSchema,
+  searchViewSchema,
+  swapViewSchema,
+} from '../../contract';
 import { ask, send } from './api';
+import { isOpen } from './tasks';
 
 const complain = (error: Error) => toast.error(error.message, { duration: 12_000 });
 
@@ -24,6 +34,21 @@ export const useClipsFound = (job: string, typed: string) =>
     queryKey: [job, 'originals', 'find', typed],
     queryFn: () => ask(`/api/jobs/${job}/pairing?find=${encodeURIComponent(typed)}`, z.array(clipFoundSchema)),
     enabled: typed.trim().length > 1,
+  });
+
+/** Where the source of an event is used, in every version of the cut. */
+export const useEventUses = (job: string, event: string) =>
+  useQuery({
+    queryKey: [job, 'ledger', 'uses', event],
+    queryFn: () => ask(`/api/jobs/${job}/pairing?uses=${encodeURIComponent(event)}`, eventUsesSchema),
+  });
+
+/** The newest search for what is offline; asked for again while it runs. */
+export const useSearch = (job: string) =>
+  useQuery({
+    queryKey: [job, 'ledger', 'search'],
+    queryFn: () => ask(`/api/jobs/${job}/pairing?search`, searchViewSchema),
+    refetchInterval: ({ state }) => (state.data && isOpen(state.data.task) ? 1000 : false),
   });
 
 /** One original laid beside an event. */

@@ -15,6 +15,7 @@ const NAMES: Record<TaskKind, string> = {
   proof: 'Proof',
   return: 'Return',
   review: 'Review',
+  search: 'Search',
 };
 
 /** Progress of long work, as the server tells it. */

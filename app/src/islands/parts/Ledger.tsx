@@ -182,6 +182,11 @@ function Row({
               {row.rates.runs === 'real-time' ? 'real time' : 'frame for frame'}
             </span>
           )}
+          {row.scaled && (
+            <span title={`${row.scaled.original} in a cut of ${row.scaled.cut}`}>
+              {row.scaled.how === 'larger' ? 'scaled down' : 'scaled up'}
+            </span>
+          )}
           {row.placed && <span title="Has a size, position or crop of its own">placed</span>}
           {row.join && <span title="Transition in, frames">{row.join}</span>}
           {row.slip !== 0 && <span title="Accepted slip, frames">{`slip ${row.slip > 0 ? '+' : ''}${row.slip}`}</span>}

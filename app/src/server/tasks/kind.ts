@@ -18,6 +18,8 @@ export interface TaskAtWork<K extends TaskKind = TaskKind> {
   /** When it was asked for, in milliseconds: what was finished since then is not done again. */
   readonly since: number;
   readonly report: Report;
+  /** Keeps what it came to by now, for who looks meanwhile and for when it is stopped. */
+  readonly keep: (result: unknown) => Promise<void>;
   readonly signal: AbortSignal;
 }
 

@@ -130,7 +130,15 @@ async function perform(id: string, signal: AbortSignal): Promise<void> {
   try {
     await update(row, { state: 'running' });
     const report = (p: Progress) => tell(Object.assign(row, p));
-    const at: TaskAtWork = { jobId, options, lane: laneOf(options), since: createdAt, report, signal };
+    const at: TaskAtWork = {
+      jobId,
+      options,
+      lane: laneOf(options),
+      since: createdAt,
+      report,
+      keep: (result) => update(row, { result }),
+      signal,
+    };
     const outcome = await KINDS[options.kind].run(at as never);
     await end(row, 'done', outcome.message, outcome.result);
   } catch (error) {
@@ -158,7 +166,7 @@ const putDown = (row: TaskRow, why: TakenOut): Promise<void> =>
 const stoppedText = ({ options }: TaskRow): string =>
   KINDS[options.kind].keeps === 'nothing' ? 'Stopped; nothing of it is kept' : 'Stopped; what was finished is kept';
 
-async function end(row: TaskRow, state: TaskState, message: string, result: unknown = null): Promise<void> {
+async function end(row: TaskRow, state: TaskState, message: string, result: unknown = row.result): Promise<void> {
   await update(row, { state, message, result, endedAt: Date.now() });
 }
 

@@ -420,6 +420,56 @@ describe('pictures, proof and return', () => {
   });
 });
 
+describe('a search for what is offline', () => {
+  const LOOKED = `TITLE: LOOKED FOR
+001  A007     V     C        07:00:00:04 07:00:00:16 10:00:00:00 10:00:00:12
+* FROM CLIP NAME: A007C001
+002  A007     V     C        07:00:10:04 07:00:10:16 10:00:00:12 10:00:01:00
+* FROM CLIP NAME: A007C002
+003  A007     V     C        09:00:10:04 09:00:10:16 10:00:01:00 10:00:01:12
+* FROM CLIP NAME: A007C009
+`;
+  it('finds files by name, then by reel and timecode, takes nothing in, and keeps what it found', async () => {
+    const id = await jobs.createJob('Looked for');
+    const answer = await lists.receive(id, 'looked.edl', new TextEncoder().encode(LOOKED), []);
+    if ('list' in answer) await lists.take(id, answer.list, { reading: { rate: '24' }, as: 'cut', apart: false });
+    const drive = path.join(folder, 'DRIVE');
+    const clip = (name: string, start: string) =>
+      writeClip(path.join(drive, 'deep', 'CARD', name), { writer: 'intra-8bit', rate: RATES['24'], reel: 'A007', start, frames: 24 });
+    clip('a007c001.mov', '07:00:00:00');
+    clip('untitled 4.mov', '07:00:10:00');
+    clip('other.mov', '08:00:00:00');
+    const ended = await done({ kind: 'search', folder: drive }, await startTask(id, { kind: 'search', folder: drive }));
+    expect(ended.message).toBe('2 files found for 2 offline events; 1 has none there');
+    const search = await views.searchView(id);
+    const at = (name: string) => path.join(drive, 'deep', 'CARD', name);
+    expect(search?.result).toMatchObject({
+      opened: 3,
+      finds: [
+        { path: at('a007c001.mov'), by: 'name', events: [expect.any(String)] },
+        { path: at('untitled 4.mov'), by: 'timecode', events: [expect.any(String)] },
+      ],
+    });
+    expect(await clips.originalRows(id)).toEqual([]);
+    // What was found is brought in by adding its folder; what was paired and moved is then known again by its size.
+    const added = await jobs.addVolume(id, path.join(drive, 'deep'));
+    await done(scan, await startTask(id, scan));
+    expect((await ledger.ledgerView(id)).rows.map((r) => r.state)).toEqual(['proposed', 'proposed', 'unpaired']);
+    const [first] = (await ledger.ledgerView(id)).rows;
+    await jobs.decide(id, [{ kind: 'pair', event: first?.id as string, original: at('a007c001.mov'), sourceStartFrame: 4 }]);
+    renameSync(at('a007c001.mov'), path.join(folder, 'DRIVE', 'renamed.mov'));
+    await done(scan, await startTask(id, scan));
+    expect((await ledger.ledgerView(id)).rows[0]?.state).toBe('away');
+    await done({ kind: 'search', folder: drive }, await startTask(id, { kind: 'search', folder: drive }));
+    expect((await views.searchView(id))?.result?.finds).toMatchObject([{ path: path.join(drive, 'renamed.mov'), by: 'size' }]);
+    await jobs.removeVolume(id, added);
+  });
+  it('of a folder that is not there says so', async () => {
+    const ended = await done({ kind: 'search', folder: path.join(folder, 'NOWHERE') });
+    expect([ended.state, ended.message]).toEqual(['failed', expect.stringContaining('There is no folder')]);
+  });
+});
+
 describe('the runner', () => {
   it('runs tasks one after the other; one that is stopped while it waits is never begun', async () => {
     const [first, second, third] = [await startTask(job, scan), await startTask(job, scan), await startTask(job, scan)];

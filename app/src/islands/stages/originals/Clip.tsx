@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import type { OriginalView } from '../../../contract';
 import { useOriginal } from '../../data/queries';
 import { PathText } from '../../parts/PathText';
+import { Uses } from '../../parts/Uses';
 import { Claims } from './Claims';
 import { Content } from './Content';
 import { Copies } from './Copies';
@@ -11,7 +12,6 @@ import { Remarks } from './Remarks';
 import { ScrubStrip } from './ScrubStrip';
 import { Span } from './Span';
 import { sizeText } from './Table';
-import { Uses } from './Uses';
 
 /** One original: everything known of it and who says so, what uses it, its proxies, its checksums. */
 export function Clip({
@@ -54,7 +54,7 @@ export function Clip({
       <Facts clip={clip} />
       <Claims job={job} clip={clip} />
       <Span job={job} clip={clip} onChoose={onChoose} />
-      <Uses clip={clip} />
+      <Uses versions={clip.versions} usedBy={clip.usedBy} />
       <Copies job={job} clip={clip} onChoose={onChoose} />
       <Grades job={job} clip={clip} />
       <Content job={job} clip={clip} />

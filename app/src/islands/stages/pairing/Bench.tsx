@@ -2,11 +2,13 @@ import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { LedgerRow, Twin } from '../../../contract';
 import { eventName } from '../../data/events';
+import { useEventUses } from '../../data/pairing';
 import { useDecide, useEvent } from '../../data/queries';
 import { frameIn, useView } from '../../data/view';
 import { Glyph, STATE_WORDS } from '../../parts/Glyph';
 import { Picture, ShotPicture } from '../../parts/Picture';
 import { Transport } from '../../parts/Transport';
+import { Uses } from '../../parts/Uses';
 import type { StageProps } from '../stage';
 import { ByHand } from './ByHand';
 import { Candidates } from './Candidates';
@@ -89,6 +91,7 @@ export function Bench({ job, row, ledger, current, onCurrent, take }: Props) {
       </div>
       <Transport row={row} rate={ledger.rate} />
       {row.state === 'away' && <Moved key={row.id} job={job} row={row} />}
+      {(row.state === 'away' || row.state === 'unpaired') && <UsedBy job={job} row={row} />}
       {event?.doubt === 'reel-timecode' && (
         <p className="text-xs">
           Most events of reel {row.reel} find no clip at their timecode, so this one may have found its by chance. Look before it is
@@ -128,6 +131,18 @@ export function Bench({ job, row, ledger, current, onCurrent, take }: Props) {
         </>
       )}
     </div>
+  );
+}
+
+/** Of what is offline: is it used at all, where, and in which versions of the cut? */
+function UsedBy({ job, row }: { job: string; row: LedgerRow }) {
+  const { data: versions } = useEventUses(job, row.id);
+  return (
+    versions && (
+      <section aria-label="Used by" className="text-xs">
+        <Uses versions={versions} usedBy={[]} />
+      </section>
+    )
   );
 }
 

@@ -1,14 +1,21 @@
 import type { Decision } from '@gemello/core';
 import { plural } from '@gemello/core/words';
-import type { LedgerRow } from '../../../contract';
+import type { LedgerRow, SwapView } from '../../../contract';
 import { pairDecision } from '../../data/events';
 import { useLarger } from '../../data/pairing';
-import { useDecide } from '../../data/queries';
+import { useDecide, useTake } from '../../data/queries';
 
 /** What may be done with several events at once; each button says how many it concerns. */
 export function Bulk({ job, rows, onDone }: { job: string; rows: readonly LedgerRow[]; onDone: () => void }) {
   const decide = useDecide(job);
   const larger = useLarger(job);
+  const raise = useTake(job);
+  const swapped = (decisions: SwapView['decisions']) => ({
+    decisions: [...decisions],
+    done: `${plural(decisions.length, 'event')}: swapped for the larger read-out`,
+  });
+  const swapAndRaise = (decisions: SwapView['decisions'], { list, reading }: NonNullable<SwapView['raise']>) =>
+    decide.mutate(swapped(decisions), { onSuccess: () => raise.mutate({ list, reading, as: 'cut' }, { onSuccess: onDone }) });
   const acceptable = rows.filter((r) => !r.accepted && r.chosen && (r.state === 'proposed' || r.state === 'short'));
   const contested = rows.filter((r) => !r.accepted && r.chosen && r.state === 'contested');
   const paired = rows.filter((r) => r.accepted);
@@ -59,18 +66,25 @@ export function Bulk({ job, rows, onDone }: { job: string; rows: readonly Ledger
             type="button"
             className="btn btn-xs btn-primary"
             disabled={decide.isPending}
-            onClick={() =>
-              decide.mutate(
-                {
-                  decisions: [...(larger.data?.decisions ?? [])],
-                  done: `${plural(larger.data?.decisions.length ?? 0, 'event')}: swapped for the larger read-out`,
-                },
-                { onSuccess: onDone },
-              )
-            }
+            onClick={() => decide.mutate(swapped(larger.data?.decisions ?? []), { onSuccess: onDone })}
           >
             {`Swap for the larger (${larger.data.decisions.length})`}
           </button>
+          {larger.data.raise && (
+            <button
+              type="button"
+              className="btn btn-xs"
+              disabled={decide.isPending || raise.isPending}
+              title={
+                larger.data.raise.sameShape
+                  ? 'The cut gets their raster; as both have one shape, no bars are added'
+                  : 'The cut gets their raster, which has another shape: pictures of the old shape get bars'
+              }
+              onClick={() => larger.data?.raise && swapAndRaise(larger.data.decisions, larger.data.raise)}
+            >
+              {`Swap, and raise the cut to ${larger.data.raise.raster}`}
+            </button>
+          )}
         </>
       )}
       <button type="button" className="btn btn-xs btn-ghost ml-auto" onClick={onDone}>

@@ -40,6 +40,7 @@ export function Filters({ rows, shown, volumes, filter, onFilter }: Props) {
         ))}
       </select>
     );
+  const scaled = rows.filter((r) => r.scaled !== null).length;
   const needed = rows.filter(isUnsettled).length;
   return (
     <>
@@ -54,6 +55,7 @@ export function Filters({ rows, shown, volumes, filter, onFilter }: Props) {
           </>,
         ),
       )}
+      {scaled > 0 && scaled < rows.length && button('scaled', `${scaled} scaled`)}
       {choice(
         'reel',
         'Reel',

@@ -17,6 +17,7 @@ import { Causes } from './Causes';
 import { Filters } from './Filters';
 import { filteredRows, groupName, NO_PAIR_FILTER, type PairFilter } from './filter';
 import { RulesBar } from './RulesBar';
+import { Search } from './Search';
 
 const middleOf = ({ recordFrames: { in: from, out } }: LedgerRow): number => Math.floor((from + out) / 2);
 
@@ -24,6 +25,7 @@ const middleOf = ({ recordFrames: { in: from, out } }: LedgerRow): number => Mat
 export function Pairing({ job, view, ledger }: StageProps) {
   const [filter, setFilter] = useState<PairFilter>(NO_PAIR_FILTER);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
+  const [searching, setSearching] = useState(false);
   const { event, choose } = useView();
   const narrow = useNarrow();
   const decide = useDecide(job);
@@ -69,6 +71,11 @@ export function Pairing({ job, view, ledger }: StageProps) {
       <div className="flex items-center gap-2 px-3 py-1.5 border-b border-base-300 text-xs flex-wrap">
         <Filters rows={ledger.rows} shown={rows.length} volumes={view.volumes} filter={filter} onFilter={setFilter} />
         <span className="ml-auto" />
+        {offline > 0 && (
+          <button type="button" className="btn btn-xs btn-ghost" aria-expanded={searching} onClick={() => setSearching(!searching)}>
+            Search for offline
+          </button>
+        )}
         <span className={offline > 0 ? '' : 'quiet'} title="Events without an original that can be read: away or unpaired">
           {offline === 0 ? 'none offline' : `${offline} offline`}
         </span>
@@ -101,6 +108,14 @@ export function Pairing({ job, view, ledger }: StageProps) {
           </button>
         )}
       </div>
+      {searching && (
+        <Search
+          job={job}
+          rows={ledger.rows}
+          onShow={(only) => setFilter({ ...NO_PAIR_FILTER, group: filter.group, only })}
+          onDone={() => setSearching(false)}
+        />
+      )}
       {inHand.length > 0 && <Bulk job={job} rows={inHand} onDone={() => setSelected(new Set())} />}
       <div className="grow min-h-0 max-[900px]:h-[44rem] max-[900px]:shrink-0">
         <Group orientation={narrow ? 'vertical' : 'horizontal'} className="h-full">

@@ -4,7 +4,7 @@ import { isUnsettled } from '../../data/events';
 
 /** Which events the ledger shows, and how they are grouped. Empty: all. */
 export interface PairFilter {
-  readonly state: PairState | 'needs-me' | '';
+  readonly state: PairState | 'needs-me' | 'scaled' | '';
   readonly reel: string;
   readonly layer: string;
   readonly volume: string;
@@ -20,13 +20,19 @@ const volumeOf = ({ chosen, acceptedPath }: LedgerRow, volumes: readonly VolumeV
   return volumes.find((v) => path.startsWith(`${v.path}/`))?.name ?? '';
 };
 
+function isIn(state: PairFilter['state'], row: LedgerRow): boolean {
+  if (state === '') return true;
+  if (state === 'scaled') return row.scaled !== null;
+  return state === 'needs-me' ? isUnsettled(row) : row.state === state;
+}
+
 /** The rows that a filter leaves, those of a group together. */
 export function filteredRows(rows: readonly LedgerRow[], filter: PairFilter, volumes: readonly VolumeView[]): LedgerRow[] {
   const only = filter.only && new Set(filter.only);
   const shown = rows.filter(
     (r) =>
       (!only || only.has(r.id)) &&
-      (filter.state === '' || (filter.state === 'needs-me' ? isUnsettled(r) : r.state === filter.state)) &&
+      isIn(filter.state, r) &&
       (filter.reel === '' || r.reel === filter.reel) &&
       (filter.layer === '' || r.track === filter.layer) &&
       (filter.volume === '' || volumeOf(r, volumes) === filter.volume),

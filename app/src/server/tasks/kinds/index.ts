@@ -6,6 +6,7 @@ import { proxies } from './proxies';
 import { returning } from './return';
 import { review } from './review';
 import { scan } from './scan';
+import { search } from './search';
 
 /** Every kind of task. A new one has its file here, its line below, and what it may be asked in the contract. */
-export const KINDS: { readonly [K in TaskKind]: Kind<K> } = { scan, checksums, proxies, proof, return: returning, review };
+export const KINDS: { readonly [K in TaskKind]: Kind<K> } = { scan, checksums, proxies, proof, return: returning, review, search };

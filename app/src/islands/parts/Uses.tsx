@@ -1,19 +1,25 @@
-import type { OriginalPage, VersionUses } from '../../../contract';
-import { useView } from '../../data/view';
+import type { OriginalPage, VersionUses } from '../../contract';
+import { useView } from '../data/view';
 
 const IS: Record<VersionUses['is'], string> = { cut: 'the cut', former: 'a former cut', beside: 'kept beside the cut' };
 
+interface Props {
+  readonly versions: readonly VersionUses[];
+  /** Which frames of the clip the events of the cut use; empty where it is not known. */
+  readonly usedBy: OriginalPage['usedBy'];
+}
+
 /** The events that use a clip, in every version of the cut. */
-export function Uses({ clip }: { clip: OriginalPage }) {
-  const used = clip.versions.filter((v) => v.uses.length > 0);
-  const others = clip.versions.length - used.length;
+export function Uses({ versions, usedBy }: Props) {
+  const used = versions.filter((v) => v.uses.length > 0);
+  const others = versions.length - used.length;
   return (
     <div>
       <h3 className="quiet">Used by</h3>
-      {clip.versions.length === 0 && <p>There is no list yet.</p>}
-      {clip.versions.length > 0 && used.length === 0 && <p>No event in any list of this job.</p>}
+      {versions.length === 0 && <p>There is no list yet.</p>}
+      {versions.length > 0 && used.length === 0 && <p>No event in any list of this job.</p>}
       {used.map((v) => (
-        <Version key={v.list} version={v} clip={clip} />
+        <Version key={v.list} version={v} usedBy={usedBy} />
       ))}
       {used.length > 0 && others > 0 && (
         <p className="quiet">Not used in {others === 1 ? 'the other list' : `the ${others} other lists`}.</p>
@@ -22,7 +28,7 @@ export function Uses({ clip }: { clip: OriginalPage }) {
   );
 }
 
-function Version({ version, clip }: { version: VersionUses; clip: OriginalPage }) {
+function Version({ version, usedBy }: { version: VersionUses; usedBy: Props['usedBy'] }) {
   const { choose, go, layBeside } = useView();
   const current = version.is === 'cut';
   return (
@@ -32,7 +38,7 @@ function Version({ version, clip }: { version: VersionUses; clip: OriginalPage }
       </p>
       <div className="flex flex-wrap gap-x-3 gap-y-0.5">
         {version.uses.map((u) => {
-          const span = current ? clip.usedBy.find((s) => s.id === u.id) : undefined;
+          const span = current ? usedBy.find((s) => s.id === u.id) : undefined;
           return (
             <span key={u.id} className="flex gap-1.5 items-center">
               <button
