@@ -4,6 +4,7 @@ export * from './decisions';
 export * from './edit';
 export * from './grade';
 export * from './lists';
+export * from './mending';
 export * from './originals';
 export * from './pairing';
 export * from './proof';

@@ -14,7 +14,7 @@ import {
 } from '@gemello/core';
 import { Piscina } from 'piscina';
 import { DiskFull, MediaError } from './plain';
-import type { ProofBasis } from './tasks/against';
+import type { ProofBasis, ReferenceLaid } from './tasks/against';
 import type { ChecksumsPayload } from './tasks/checksums';
 import type { Fingerprinted } from './tasks/fingerprints';
 import type { ProofSummary, ProvePayload, ProveResult } from './tasks/prove';
@@ -74,7 +74,7 @@ export interface MediaThreads {
   fingerprints(clips: readonly Fingerprinted[]): Promise<string[]>;
   prove(payload: ProvePayload, how?: How): Promise<ProveResult>;
   /** Makes what several threads prove from, where it is not kept already. */
-  prepareProof(payload: ProofBasis, how?: How): Promise<void>;
+  prepareProof(payload: ProofBasis, how?: How): Promise<ReferenceLaid>;
   /** Proofs are handed to `take` while the work goes on, some at a time. */
   proveEach(payload: ProvePayload, take: (proofs: readonly EventProof[]) => void, how?: How): Promise<ProofSummary>;
   search(payload: SearchPayload, how?: How): Promise<SearchResult>;
@@ -159,7 +159,7 @@ export function openThreads(): MediaThreads {
     scan: (payload, take, how) => run({ task: 'scan', payload }, how, take) as Promise<ScanSummary>,
     fingerprints: (payload) => run({ task: 'fingerprints', payload }) as Promise<string[]>,
     prove: (payload, how) => run({ task: 'proof', payload }, how) as Promise<ProveResult>,
-    prepareProof: (payload, how) => run({ task: 'prepare-proof', payload }, how) as Promise<void>,
+    prepareProof: (payload, how) => run({ task: 'prepare-proof', payload }, how) as Promise<ReferenceLaid>,
     proveEach: (payload, take, how) => run({ task: 'prove-each', payload }, how, take) as Promise<ProofSummary>,
     search: (payload, how) => run({ task: 'search', payload }, how) as Promise<SearchResult>,
     writeReturn: (payload, how) => run({ task: 'return', payload }, how) as Promise<ReturnResult>,

@@ -123,6 +123,8 @@ export const eventViewSchema = z.object({
   notes: z.array(z.string()).readonly(),
   remarks: z.array(z.string()).readonly(),
   placement: told<Placement>().nullable(),
+  /** Width of the cut's frame over its height. */
+  shape: z.number(),
   /** Where the offline clip lay, as the list has it; empty where it does not say. */
   mediaPath: z.string(),
   /** The proof's correlation frame by frame over the record span, -1 to 1; null where it was not compared, empty where there is no proof. */

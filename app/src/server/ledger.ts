@@ -200,8 +200,11 @@ export async function eventView(jobId: string, key: string): Promise<EventView> 
   if (!p) throw new RequestError(404, 'The cut has no such event.');
   const { notes, remarks, placement, mediaPath } = p.event;
   const trace = w.proofs.get(key)?.proof.trace ?? [];
-  return { contenders: p.contenders.map(contenderView), notes, remarks, placement, mediaPath, trace, doubt: p.doubt };
+  return { contenders: p.contenders.map(contenderView), notes, remarks, placement, shape: shapeOf(w), mediaPath, trace, doubt: p.doubt };
 }
+
+const shapeOf = ({ conform }: Workspace): number =>
+  conform ? (conform.frame.raster.width * conform.frame.pixelAspect) / conform.frame.raster.height : 1;
 
 export function contenderView(c: Pairing['contenders'][number]): ContenderView {
   const { original: o, sourceStartFrame, shiftFrames, line, length } = c;

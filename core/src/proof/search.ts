@@ -1,48 +1,47 @@
 import type { Frames } from '../time';
-import type { Sample } from './align';
-import { correlate } from './fingerprint';
+import { agreement } from './pictures';
 
-/**
- * Looks for an event's pictures in clips it was not paired with. Frames of a clip are offered in order,
- * each with its number, for some may be missing; only the correlations are kept, 4 bytes a frame and sample.
- */
-export interface PictureSearch {
-  offer(prepared: Float32Array, frame: Frames): void;
-  /** The best place in the clip just offered, and a fresh start for the next clip. Null when it is too short. */
-  finish(): { sourceFrame: Frames; score: number } | null;
+/** A picture of the reference, coarse, and the source frame that the list puts there. */
+export interface SoughtPicture {
+  readonly picture: Float32Array;
+  readonly sourceFrame: Frames;
+}
+
+/** A place at which an event's pictures may lie: where the first of them is, in frames of the clip. */
+export interface Spot {
+  readonly sourceFrame: Frames;
+  readonly score: number;
 }
 
 /** How many pictures of an event are looked for; more cost time and tell little. */
-const MOST_SAMPLES = 5;
+const MOST = 6;
 
-/** Prepares a search. The result's `sourceFrame` is where the first sample given was found. */
-export function searchFor(samples: readonly Sample[]): PictureSearch {
-  const step = Math.max(1, Math.floor(samples.length / MOST_SAMPLES));
-  const chosen = samples.filter((_, i) => i % step === 0).slice(0, MOST_SAMPLES);
+/**
+ * Looks for an event's pictures in clips it was not paired with. `pictures` are all coarse pictures of one clip, in order,
+ * null where a frame is missing. The best places, best first, each the best of its neighbourhood.
+ */
+export function placesIn(sought: readonly SoughtPicture[], pictures: readonly (Float32Array | null)[], most = 2): Spot[] {
+  const chosen = thinned(sought, MOST);
   const origin = chosen[0]?.sourceFrame ?? 0;
-  let scores: number[][] = chosen.map(() => []);
-  return {
-    offer(prepared, frame) {
-      chosen.forEach((sample, i) => {
-        if (scores[i]) scores[i][frame] = correlate(sample.reference, prepared);
-      });
-    },
-    finish() {
-      const frames = scores[0]?.length ?? 0;
-      let best: { sourceFrame: Frames; score: number } | null = null;
-      for (let first = 0; first < frames; first++) {
-        let sum = 0;
-        let count = 0;
-        chosen.forEach((sample, i) => {
-          const value = scores[i]?.[first + sample.sourceFrame - origin];
-          if (value === undefined) return;
-          sum += value;
-          count++;
-        });
-        if (count === chosen.length && (!best || sum / count > best.score)) best = { sourceFrame: first, score: sum / count };
-      }
-      scores = chosen.map(() => []);
-      return best;
-    },
-  };
+  const scores: number[] = [];
+  for (let first = 0; first < pictures.length; first++) {
+    let [sum, count] = [0, 0];
+    for (const { picture, sourceFrame } of chosen) {
+      const there = pictures[first + sourceFrame - origin];
+      if (!there) continue;
+      sum += agreement(picture, there);
+      count++;
+    }
+    scores.push(count === chosen.length ? sum / count : -1);
+  }
+  return scores
+    .map((score, sourceFrame) => ({ sourceFrame, score }))
+    .filter(({ score, sourceFrame: n }) => score > -1 && score >= (scores[n - 1] ?? -1) && score >= (scores[n + 1] ?? -1))
+    .sort((a, b) => b.score - a.score)
+    .slice(0, most);
 }
+
+const thinned = <T>(all: readonly T[], most: number): T[] => {
+  const step = Math.max(1, Math.floor(all.length / most));
+  return all.filter((_, i) => i % step === 0).slice(0, most);
+};

@@ -1,31 +1,61 @@
 import type { Frames } from '../time';
-import type { Alignment } from './align';
+import { type EventPictures, type Explanation, FOUND, isReframed, SURE } from './explain';
+import type { Box } from './overlay';
+import { detailOf } from './pictures';
 
 /** What a proof says of one event. */
 export const VERDICTS = ['same', 'differs', 'uncertain', 'unchecked'] as const;
 export type Verdict = (typeof VERDICTS)[number];
 
-/** One discrepancy. `slipped.frames` is what must be added to the source in to agree with the reference. */
-export type Finding =
+/** How one picture goes over into the next, as the proof tells it; null is a cut. */
+export interface Passage {
+  readonly type: string;
+  readonly durationFrames: Frames;
+  /** How far it begins before (negative) or after the cut. */
+  readonly offsetFrames: Frames;
+  readonly wipeCode: string | null;
+}
+
+/** The side on which something is missing: in the conform, or in the reference. */
+export type Side = 'conform' | 'reference';
+
+/** What one discrepancy is. `slipped.frames` is what must be added to the source in to agree with the reference. */
+type Told =
   | { readonly kind: 'slipped'; readonly frames: Frames }
+  /** A cut that lies earlier (negative) or later in the reference; `out` only where nothing follows. */
+  | { readonly kind: 'cut-moved'; readonly edge: 'in' | 'out'; readonly frames: Frames }
   | {
       readonly kind: 'wrong-picture';
       readonly path: string | null;
       readonly sourceStartFrame: Frames | null;
       readonly sourceIn: string | null;
     }
+  /** Relative to the conform: x and y are how far the centre moved, as shares of the frame; rotation in degrees, clockwise. */
   | { readonly kind: 'reframed'; readonly scale: number; readonly x: number; readonly y: number; readonly rotation: number }
-  /** `frames`: how many of those asked for the original lacks; left out when it has none of them. */
-  | { readonly kind: 'picture-missing'; readonly frames?: Frames }
-  /** `why` is one of `CannotTell`, or what a file has against being read, in words. */
-  | { readonly kind: 'cannot-tell'; readonly why: string };
+  /** `horizontal`: left and right changed. */
+  | { readonly kind: 'mirrored'; readonly axis: 'horizontal' | 'vertical' }
+  /** Speeds as factors: -1 reverse, 0 a freeze. */
+  | { readonly kind: 'speed-differs'; readonly expected: number; readonly measured: number }
+  | { readonly kind: 'transition-differs'; readonly expected: Passage | null; readonly measured: Passage | null }
+  | { readonly kind: 'layer-missing'; readonly side: Side; readonly area: Box }
+  /** `frames`: how many of those asked for the original lacks; left out when it has none of them, or the reference is black. */
+  | { readonly kind: 'picture-missing'; readonly side: Side; readonly frames?: Frames }
+  /** `why` is one of `CannotTell`, or what a file has against being read, in words; `range`: slips that would all look the same. */
+  | { readonly kind: 'cannot-tell'; readonly why: string; readonly range?: readonly [Frames, Frames] };
+
+/** One discrepancy, with how sure it is, 0..1, where pictures told it. */
+export type Finding = Told & { readonly confidence?: number };
 
 /** Why pictures cannot tell whether an event is right. */
 export type CannotTell = 'too-soft' | 'unlike' | 'still' | 'not-paired' | 'covered';
 
-export const cannotTell = (why: CannotTell): Finding => ({ kind: 'cannot-tell', why });
+export const cannotTell = (why: CannotTell, range?: readonly [Frames, Frames]): Finding => ({
+  kind: 'cannot-tell',
+  why,
+  ...(range ? { range } : {}),
+});
 
-/** The proof of one event. `score` is the correlation as conformed, -1..1, or null when unchecked. */
+/** The proof of one event. `score` is the agreement as conformed, -1..1, or null when unchecked. */
 export interface EventProof {
   readonly event: string;
   readonly number: string;
@@ -34,68 +64,77 @@ export interface EventProof {
   readonly score: number | null;
   readonly bestOffset: Frames | null;
   readonly bestScore: number | null;
-  /** Mean correlation frame by frame over the event's record span, null where it was not compared. */
+  /** Agreement frame by frame over the event's record span, null where it was not compared. */
   readonly trace: readonly (number | null)[];
   readonly framesCompared: number;
   readonly findings: readonly Finding[];
 }
 
-/**
- * Where the lines are drawn, on local-mean-free correlation of 96 x 54 pictures. Measured on the
- * demo's reference: the right frame scores 0.98 to 0.999 through compression, letterbox and burn-in;
- * another take of the same set scores below 0.6.
- */
-export const LINES = {
-  /** At or above: it is this picture. */
-  same: 0.8,
-  /** Below, at every offset: it is another picture. */
-  other: 0.6,
-  /** Two offsets closer than this cannot be told apart. */
-  telling: 0.0015,
-  /**
-   * Detail, in code values, from which a low score means anything. Rounding and compression alone
-   * leave about half a code value; a drawn fog measured 0.6 and scored 0.32 against its own render,
-   * the demo's reference has 10 and more.
-   */
-  detail: 4,
-} as const;
+/** Lines that screens draw beside the agreement of an event: at or above `same` it is the picture, below `other` it is another. */
+export const LINES = { same: FOUND, other: 0.25 } as const;
 
-const TOO_SOFT = cannotTell('too-soft');
-const UNLIKE = cannotTell('unlike');
+/** How sure a slip or another place must be (`surerBy`) to be said outright. */
+const CLEAR = 6;
+
+/** Detail in code values (`detailOf`) below which a low agreement is no evidence: compression weighs as much. */
+const SOFT = 4;
+
 const ANOTHER: Finding = { kind: 'wrong-picture', path: null, sourceStartFrame: null, sourceIn: null };
 
-/**
- * Judges an event from its alignment. `detail` is that of the sharper of the two pictures, in code
- * values (`detailOf`): where even that is soft, a low score is no evidence against the picture, and
- * no offset is better than another. `wrong-picture` here only says that this is not it.
- */
-export function judge(alignment: Alignment, detail: number): { verdict: Verdict; findings: Finding[] } {
-  const { best, atZero, sharpness } = alignment;
-  if (detail < LINES.detail && (atZero < LINES.same || best.offset !== 0)) return { verdict: 'uncertain', findings: [TOO_SOFT] };
-  if (best.score < LINES.other) return { verdict: 'differs', findings: [ANOTHER] };
-  if (best.score - atZero < LINES.telling && atZero >= LINES.same) {
-    if (sharpness < LINES.telling && isFlat(alignment))
-      return {
-        verdict: 'uncertain',
-        findings: [cannotTell('still')],
-      };
-    return { verdict: 'same', findings: [] };
+/** How sure a finding is, from how much better it explains the pictures than the conform does. */
+const confidenceOf = (sure: number): number => Math.round(100 * (1 - Math.exp(-Math.max(0, sure) / SURE))) / 100;
+
+const places = (n: number, digits: number): number => Math.round(n * 10 ** digits) / 10 ** digits;
+
+/** Judges an event from what explains it. `wrong-picture` here only says that this is not it. */
+export function judge(p: EventPictures, e: Explanation): { verdict: Verdict; findings: Finding[] } {
+  if (e.score < FOUND) {
+    const offset = p.core[p.core.length >> 1] ?? 0;
+    const [reference, source] = [p.reference(offset), p.source(p.expected(offset))];
+    const details = [reference, source].map((luma) => (luma ? detailOf(luma, p.mask) : 0));
+    if (Math.max(...details) < SOFT) return { verdict: 'uncertain', findings: [cannotTell('too-soft')] };
+    return Math.min(...details) < SOFT
+      ? { verdict: 'uncertain', findings: [cannotTell('unlike')] }
+      : { verdict: 'differs', findings: [ANOTHER] };
   }
-  if (best.score < LINES.same) return { verdict: 'uncertain', findings: [UNLIKE] };
-  if (best.offset === 0) return { verdict: 'same', findings: [] };
-  return { verdict: 'differs', findings: [{ kind: 'slipped', frames: best.offset }] };
+  const confidence = confidenceOf(e.sure);
+  const findings: Finding[] = [];
+  const { flip, scale, x, y, rotation } = e.laid;
+  if (flip !== '') findings.push({ kind: 'mirrored', axis: flip, confidence });
+  if (isReframed(e.laid) && (flip !== '' || e.sure >= CLEAR))
+    findings.push({
+      kind: 'reframed',
+      scale: places(scale, 4),
+      x: places(x, 4),
+      y: places(y, 4),
+      rotation: places(rotation, 2),
+      confidence,
+    });
+  if (e.line)
+    findings.push({ kind: 'speed-differs', expected: places(p.listed, 4), measured: places(e.line.speed / p.natural, 4), confidence });
+  const [low, high] = e.range;
+  const atZero = low <= 0 && high >= 0;
+  const slipped = !e.line && e.slip !== 0 && !atZero;
+  if (slipped && e.sure >= CLEAR) findings.push({ kind: 'slipped', frames: e.slip, confidence });
+  if (findings.length > 0) return { verdict: 'differs', findings };
+  // A still shows one picture: it is right, and nothing of it could slip.
+  if (slipped) return { verdict: 'uncertain', findings: [cannotTell('still', [Math.min(0, low), Math.max(0, high)])] };
+  if (p.still || high - low < 1) return { verdict: 'same', findings: [] };
+  return { verdict: 'uncertain', findings: [cannotTell('still', e.range)] };
 }
 
-/** A still cannot slip: its picture is right or it is not, or it is too soft to say (see `judge`). */
-export function judgeStill(score: number, detail: number): { verdict: Verdict; findings: Finding[] } {
-  if (score >= LINES.same) return { verdict: 'same', findings: [] };
-  if (detail < LINES.detail) return { verdict: 'uncertain', findings: [TOO_SOFT] };
-  return score < LINES.other ? { verdict: 'differs', findings: [ANOTHER] } : { verdict: 'uncertain', findings: [UNLIKE] };
-}
+/** An event that agrees so much less than half of all do may be another take that resembles it, as a share. */
+const WEAK = 0.85;
 
-/** A picture that does not change with the offset: a still, or next to one. */
-function isFlat({ scores, best }: Alignment): boolean {
-  return scores.filter((s) => Math.abs(s.offset - best.offset) <= 2).every((s) => best.score - s.score < LINES.telling);
+/** Events whose picture may lie in another original, so that it is worth looking for: nothing explains them, or little beside the others. */
+export function strangersAmong(proofs: readonly EventProof[]): EventProof[] {
+  const scores = proofs.flatMap((p) => (p.bestScore === null ? [] : [p.bestScore])).sort((a, b) => a - b);
+  const usual = scores[scores.length >> 1] ?? 1;
+  return proofs.filter(
+    ({ bestScore, findings }) =>
+      findings.some((f) => f.kind === 'wrong-picture' && f.path === null) ||
+      (bestScore !== null && bestScore < Math.max(FOUND, WEAK * usual)),
+  );
 }
 
 /** How many events have each verdict. */

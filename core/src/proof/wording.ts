@@ -1,31 +1,60 @@
 import { plural } from '../words';
-import type { CannotTell, Finding } from './verdict';
+import type { CannotTell, Finding, Passage } from './verdict';
 
 const CANNOT_TELL: Readonly<Record<CannotTell, string>> = {
-  'too-soft': 'The picture is too soft to compare: compression weighs as much as what is in it.',
-  unlike: 'The right picture seems to be there, but size, position or content differ.',
-  still: 'The picture hardly moves here, so a slip of a frame or more would not show.',
-  'not-paired': 'No original is paired with this event.',
-  covered: 'It never stands alone in the picture within the reference: a transition or another layer covers it.',
+  'too-soft': 'The picture is too soft to compare: compression weighs as much as what is in it',
+  unlike: 'Neither this picture nor another that is known agrees with the reference well enough',
+  still: 'The picture hardly moves here',
+  'not-paired': 'No original is paired with this event',
+  covered: 'It never stands alone in the picture within the reference: a transition or another layer covers it',
 };
 
-/** A finding in words for the person at the desk. */
+const percent = (share: number): string => `${Math.round(share * 1000) / 10} %`;
+const signed = (n: number): string => `${n > 0 ? '+' : ''}${n}`;
+
+/** A speed factor as people say it. */
+export const speedText = (factor: number): string => (factor === 0 ? 'a freeze' : percent(factor));
+
+function passageText(passage: Passage | null): string {
+  return passage ? `a ${passage.type} of ${plural(passage.durationFrames, 'frame')}` : 'a cut';
+}
+
+/** A finding in words for the person at the desk, without a full stop. */
 export function describeFinding(finding: Finding): string {
   switch (finding.kind) {
     case 'slipped':
       return `Slipped: the reference shows the source ${plural(Math.abs(finding.frames), 'frame')} ${finding.frames > 0 ? 'later' : 'earlier'}`;
+    case 'cut-moved':
+      return `Cut moved: in the reference its ${finding.edge} point lies ${plural(Math.abs(finding.frames), 'frame')} ${finding.frames > 0 ? 'later' : 'earlier'}`;
     case 'wrong-picture':
       return finding.path
         ? `Another picture: the reference shows ${finding.path.split('/').pop()}${finding.sourceIn ? ` from ${finding.sourceIn}` : ''}`
         : 'Another picture, found in none of the originals';
-    case 'reframed':
-      return `Reframed: the reference shows it at ${Math.round(finding.scale * 100)} %, moved by ${Math.round(finding.x * 100)} % and ${Math.round(finding.y * 100)} % of the frame`;
+    case 'reframed': {
+      const turned = finding.rotation === 0 ? '' : `, turned by ${signed(finding.rotation)} degrees`;
+      return `Reframed: the reference shows it at ${percent(finding.scale)}, moved by ${percent(finding.x)} and ${percent(finding.y)} of the frame${turned}`;
+    }
+    case 'mirrored':
+      return finding.axis === 'horizontal'
+        ? 'Mirrored: left and right are changed in the reference'
+        : 'Mirrored: the reference shows it upside down';
+    case 'speed-differs':
+      return `Speed differs: ${speedText(finding.measured)} in the reference, ${speedText(finding.expected)} in the list`;
+    case 'transition-differs':
+      return `Transition differs: ${passageText(finding.measured)} in the reference, ${passageText(finding.expected)} in the list`;
+    case 'layer-missing':
+      return finding.side === 'conform'
+        ? 'Layer missing: something lies over the picture in the reference that the list does not explain'
+        : 'Layer missing: a layer of the list is not in the reference';
     case 'picture-missing':
+      if (finding.side === 'reference') return 'Picture missing: the reference is black here';
       return finding.frames === undefined
         ? 'The original has none of the frames that are asked for'
         : `Picture missing: the original lacks ${plural(finding.frames, 'frame')} of those the reference shows`;
-    case 'cannot-tell':
+    case 'cannot-tell': {
       // What a file has against being read comes as it was said.
-      return CANNOT_TELL[finding.why as CannotTell] ?? finding.why;
+      const why = CANNOT_TELL[finding.why as CannotTell] ?? finding.why.replace(/\.$/, '');
+      return finding.range ? `${why}: slips from ${signed(finding.range[0])} to ${signed(finding.range[1])} would all look the same` : why;
+    }
   }
 }

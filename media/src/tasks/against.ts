@@ -1,25 +1,41 @@
 import {
-  type Area,
+  AS_IT_IS,
+  agreementLaid,
+  type Blocks,
+  type Bounds,
   type Conform,
   compile,
+  FOUND,
   type Frame,
+  type FrameFit,
   type Frames,
-  findPictureArea,
+  finerFit,
   framesAlone,
+  GRID,
   isTitle,
+  type Luma,
+  layReference,
+  likelyFits,
+  type Mask,
+  maskOf,
+  NATIVE,
   newPicture,
   type Original,
-  onGrid,
   type Part,
+  type Probe,
   pictureAt,
-  prepare,
-  type Sample,
+  pictureBox,
+  rectified,
   type Shot,
   type Standing,
   sourceFrameAt,
+  spread,
+  unexplained,
+  withoutPrinted,
 } from '@gemello/core';
 import { frameOfClip, titleArea, titleText } from '../compose';
 import { LumaStrip } from '../strip';
+import { openSources, type Sources } from './sources';
 import type { Report, StopSignal } from './task';
 
 /** What proofs are made from. */
@@ -28,78 +44,195 @@ export interface ProofBasis {
   readonly list: Standing;
   readonly originals: readonly Original[];
   readonly reference: Original;
-  /** Folder for the reference's small pictures, kept between proofs; null keeps them in memory. */
+  /** Folder for small pictures, kept between proofs; null keeps them in memory. */
   readonly cache: string | null;
 }
 
-/** At most this many frames of an event take part in finding a slip; the trace has them all. */
-const MOST_SAMPLES = 48;
+/** How the reference lies against the cut, found once for all events. */
+export interface ReferenceLaid {
+  readonly fit: FrameFit;
+  /** Record frame at which the reference begins. */
+  readonly start: Frames;
+  /** The part of the reference taken for picture, as shares of its width and height. */
+  readonly box: Bounds;
+  /** Where pictures are compared: inside the box, and not where the reference prints something of its own. */
+  readonly mask: Mask;
+}
 
 /** What events are compared with. */
 export interface Against {
   readonly conform: Conform;
-  readonly strip: LumaStrip;
-  readonly referenceStart: Frames;
-  readonly area: Area;
-  /** The frame that the grid shows. */
-  readonly frame: Frame;
+  /** The reference's picture at a record frame, brought to the frame of the cut; null where it has none. */
+  reference(record: Frames): Luma | null;
+  readonly laid: ReferenceLaid;
+  readonly sources: Sources;
+  close(): void;
 }
 
-/** The shape of two frames counts as the same when they differ by less than this share. */
-const SAME_SHAPE = 0.01;
+/** Pictures of the reference that are held at once. */
+const HELD = 400;
 
-/** Pictures are laid into the cut's own frame where the reference has its shape, else into that of the reference. */
-function frameToCompare({ frame }: Conform, reference: Original): Frame {
-  const theirs = frameOfClip(reference);
+/** Opens what events are compared with. `laid` spares finding anew how the reference lies. */
+export function openProof(
+  { list, originals, reference, cache }: ProofBasis,
+  report: Report,
+  signal: StopSignal,
+  laid?: ReferenceLaid,
+): Against {
+  const conform = compile(list, originals);
+  const strip = LumaStrip.of(reference, NATIVE, cache, report, signal);
+  const sources = openSources(conform.frame, cache, report, signal);
+  try {
+    const found = laid ?? layOf(conform, reference, strip, sources);
+    const held = new Map<Frames, Luma>();
+    return {
+      conform,
+      laid: found,
+      sources,
+      reference(record) {
+        const n = record - found.start;
+        if (n < 0 || n >= strip.frames) return null;
+        const known = held.get(n);
+        if (known) return known;
+        const made = rectified(strip.frame(n), found.fit);
+        if (held.size > HELD) held.clear();
+        held.set(n, made);
+        return made;
+      },
+      close() {
+        strip.close();
+        sources.close();
+      },
+    };
+  } catch (error) {
+    strip.close();
+    sources.close();
+    throw error;
+  }
+}
+
+/** Frames of the reference that its picture is found by, and events it is laid by. */
+const [LOOKED_AT, PROBED] = [120, 40];
+/** A reference of the cut's own length, so many frames aside, begins where the cut does. */
+const SAME_LENGTH: Frames = 2;
+/** How far beyond what its length allows the reference may begin. */
+const SLACK: Frames = 12;
+const MOST_HEADS = 2400;
+
+/** Finds how the reference lies: by its timecode where that covers the cut, and by its pictures. */
+function layOf(conform: Conform, reference: Original, strip: LumaStrip, sources: Sources): ReferenceLaid {
+  const native = (n: Frames) => (n >= 0 && n < strip.frames ? strip.frame(n) : null);
+  const given = conform.referenceFit;
+  const box =
+    given ??
+    pictureBox(
+      spread(
+        Array.from({ length: strip.frames }, (_, n) => n),
+        LOOKED_AT,
+      ).map((n) => strip.frame(n)),
+    );
+  const probes = probesOf(conform, sources);
   const shape = ({ raster, pixelAspect }: Frame) => (raster.width * pixelAspect) / raster.height;
-  return Math.abs(shape(frame) / shape(theirs) - 1) < SAME_SHAPE ? frame : theirs;
+  const stated = reference.hasTimecode ? conform.span.in - reference.start : null;
+  const byTimecode = stated !== null && stated >= 0 && stated < strip.frames ? stated : null;
+  const laying = layReference(
+    native,
+    box,
+    likelyFits(box, shape(conform.frame), shape(frameOfClip(reference))),
+    headsOf(byTimecode, strip.frames - (conform.span.out - conform.span.in)),
+    probes,
+    byTimecode !== null || Math.abs(strip.frames - (conform.span.out - conform.span.in)) <= SAME_LENGTH,
+  );
+  const fit = probes.length > 0 ? finerFit(native, box, laying, probes) : laying.fit;
+  const start = conform.span.in - laying.head;
+  const mask = maskOf(box, fit);
+  const printed = blocksOf(
+    conform,
+    sources,
+    (record) => {
+      const frame = native(record - start);
+      return frame && rectified(frame, fit);
+    },
+    mask,
+  );
+  return { fit, start, box, mask: withoutPrinted(mask, printed) };
 }
 
-/** The area without where titles lie over a shot. */
-export function withoutTitles(conform: Conform, alone: readonly Frames[], area: Area): Area {
+/** The places at which a reference may begin, the likeliest first. `longer`: by how much it is longer than the cut. */
+function headsOf(byTimecode: Frames | null, longer: Frames): Frames[] {
+  const likeliest = byTimecode ?? 0;
+  const from = Math.max(-MOST_HEADS, Math.min(0, longer) - SLACK);
+  const to = Math.min(MOST_HEADS, Math.max(0, longer) + SLACK);
+  const others = Array.from({ length: to - from + 1 }, (_, i) => from + i).filter((n) => n !== likeliest);
+  return [likeliest, ...others];
+}
+
+/** Shots that can be probed: some of all that stand alone somewhere. */
+function probed(conform: Conform): { shot: Shot; alone: Frames[] }[] {
+  const shots = conform.layers.flatMap((l) => l.shots).filter((s) => s.original && s.original.kind !== 'sound');
+  return spread(shots, PROBED).flatMap((shot) => {
+    const alone = framesAlone(conform, shot);
+    return alone.length > 0 ? [{ shot, alone }] : [];
+  });
+}
+
+function probesOf(conform: Conform, sources: Sources): Probe[] {
+  return probed(conform).flatMap(({ shot, alone }): Probe[] => {
+    const at = alone[alone.length >> 1] as Frames;
+    const luma = orNull(() => sources.luma(shot, sourceFrameAt(shot, at)));
+    return luma ? [{ at: at - conform.span.in, luma }] : [];
+  });
+}
+
+/** A file that cannot be read says nothing here; its own event says so. */
+function orNull<T>(read: () => T | null): T | null {
+  try {
+    return read();
+  } catch {
+    return null;
+  }
+}
+
+/** What the reference shows over events that are right and that their originals do not explain. */
+function blocksOf(conform: Conform, sources: Sources, reference: (record: Frames) => Luma | null, mask: Mask): Blocks[] {
+  return probed(conform).flatMap(({ shot, alone }) => {
+    const pairs = spread(alone, 8).flatMap((at) => {
+      const [r, s] = [reference(at), orNull(() => sources.luma(shot, sourceFrameAt(shot, at)))];
+      return r && s ? [{ reference: r, source: s }] : [];
+    });
+    if (pairs.length === 0 || agreementLaid(pairs, AS_IT_IS, mask) < FOUND) return [];
+    return [
+      unexplained(
+        pairs.map((p) => p.reference),
+        pairs.map((p) => p.source),
+        mask,
+      ),
+    ];
+  });
+}
+
+/** The mask without where titles lie over a shot. */
+export function withoutTitles(conform: Conform, alone: readonly Frames[], mask: Mask): Mask {
   const texts = new Set<string>();
   const picture = newPicture();
   for (const n of alone) {
     const { parts, count } = pictureAt(conform, n, picture);
     for (let i = 0; i < count; i++) if (isTitle(parts[i] as Part)) texts.add(titleText((parts[i] as Part).shot.event));
   }
+  if (texts.size === 0) return mask;
   const { width, height } = conform.frame.raster;
-  return texts.size === 0 ? area : { ...area, holes: [...texts].map((t) => onGrid(titleArea(t, width, height), 2)) };
+  const out = mask.slice();
+  for (const text of texts) {
+    const { left, top, right, bottom } = titleArea(text, width, height);
+    for (let y = Math.floor(top * GRID.height) - 2; y < bottom * GRID.height + 2; y++)
+      for (let x = Math.floor(left * GRID.width) - 2; x < right * GRID.width + 2; x++)
+        if (y >= 0 && y < GRID.height && x >= 0 && x < GRID.width) out[y * GRID.width + x] = 0;
+  }
+  return out;
 }
 
-/** Opens what events are compared with; the strip is to be closed. */
-export function openProof({ list, originals, reference, cache }: ProofBasis, report: Report, signal: StopSignal): Against {
-  const conform = compile(list, originals);
-  const strip = LumaStrip.of(reference, cache, report, signal);
-  const area = conform.referenceFit ? onGrid(conform.referenceFit) : findPictureArea(spread(strip.frames, 60).map((n) => strip.frame(n)));
-  return { conform, strip, referenceStart: referenceStartOf(reference, conform), area, frame: frameToCompare(conform, reference) };
-}
-
-/** A reference whose timecode covers the cut's start is laid by timecode; any other by its first frame. */
+/** Where a reference is taken to begin before a proof has found it: by its timecode where that covers the cut's start, else with the cut. */
 export function referenceStartOf(reference: Original, conform: Conform): Frames {
   const covers = reference.hasTimecode && reference.start <= conform.span.in && conform.span.in < reference.start + reference.frames;
   return covers ? reference.start : conform.span.in;
-}
-
-/** At most `most` places spread evenly over `total`. */
-function spread(total: number, most: number): number[] {
-  const count = Math.min(total, most);
-  return Array.from({ length: count }, (_, i) => Math.floor(((i + 0.5) * total) / count));
-}
-
-/** Record frames of a shot that can be compared: it stands alone there, and the reference has them. */
-export const comparable = ({ conform, strip, referenceStart }: Against, shot: Shot): Frames[] =>
-  framesAlone(conform, shot).filter((n) => n - referenceStart >= 0 && n - referenceStart < strip.frames);
-
-/** Those of them that take part in finding a slip. */
-export const sampledOf = (alone: readonly Frames[]): Frames[] => spread(alone.length, MOST_SAMPLES).map((i) => alone[i] as Frames);
-
-/** Pictures of the reference where a shot stands, with the frames of its source that the list puts there. */
-export function samplesOf(against: Against, shot: Shot): Sample[] {
-  const alone = comparable(against, shot);
-  const area = withoutTitles(against.conform, alone, against.area);
-  return sampledOf(alone).map((n) => ({
-    reference: prepare(against.strip.frame(n - against.referenceStart), area),
-    sourceFrame: sourceFrameAt(shot, n),
-  }));
 }

@@ -1,37 +1,41 @@
 import {
-  type Area,
-  align,
+  agreement,
+  type CutPictures,
   cannotTell,
-  correlate,
-  detailOf,
+  comparable,
+  cutFinding,
+  type EventPictures,
   type EventProof,
+  type Explanation,
+  explain,
+  explainedFrame,
   type Finding,
-  type Frame,
+  FOUND,
   type Frames,
-  findReframe,
-  GRID,
+  framesAlone,
+  isBlack,
   judge,
-  judgeStill,
-  LINES,
-  type Original,
-  type Part,
-  poseAt,
-  prepare,
-  REACH,
-  type Sample,
+  type Layer,
+  type Luma,
+  layerBox,
+  type Passage,
   type Shot,
   sourceFrameAt,
+  speedOf,
+  spread,
+  strangersAmong,
+  warped,
 } from '@gemello/core';
-import { readPartLuma } from '../compose';
 import { isFaultOfFile } from '../plain';
-import { LumaStrip } from '../strip';
-import { type Against, comparable, openProof, type ProofBasis, sampledOf, withoutTitles } from './against';
+import { type Against, openProof, type ProofBasis, type ReferenceLaid, withoutTitles } from './against';
 import { searchIn, withFound } from './search';
 import { type FileFault, type Report, type StopSignal, stopIfAsked } from './task';
 
 export interface ProvePayload extends ProofBasis {
   /** Only these events are proved; null for all. */
   readonly only: readonly string[] | null;
+  /** How the reference lies, where that was found before. */
+  readonly laid?: ReferenceLaid;
 }
 
 /** What a proof comes to, but for the events themselves. */
@@ -58,7 +62,7 @@ export interface ProveResult extends Omit<ProofSummary, 'strangers'> {
  * only read.
  */
 export function prove(payload: ProvePayload, report: Report, signal: StopSignal): ProveResult {
-  const opened = openProof(payload, report, signal);
+  const opened = openProof(payload, report, signal, payload.laid);
   try {
     const events: EventProof[] = [];
     const steps = stepsOf(opened, payload.only, report, signal);
@@ -73,23 +77,25 @@ export function prove(payload: ProvePayload, report: Report, signal: StopSignal)
       return { ...rest, problems: [...problems, ...search.problems], events: events.map((e) => withFound(e, search.found[e.event])) };
     }
   } finally {
-    opened.strip.close();
+    opened.close();
   }
 }
 
 /** The same but for the search, event by event: what is handed over stands, whatever comes of the rest. */
 export function* proofSteps(payload: ProvePayload, report: Report, signal: StopSignal): Generator<EventProof, ProofSummary> {
-  const opened = openProof(payload, report, signal);
+  const opened = openProof(payload, report, signal, payload.laid);
   try {
     return yield* stepsOf(opened, payload.only, report, signal);
   } finally {
-    opened.strip.close();
+    opened.close();
   }
 }
 
-/** Makes the small pictures of a reference, where they are not kept already, so that several threads can work from them. */
-export function prepareProof({ reference, cache }: ProofBasis, report: Report, signal: StopSignal): void {
-  LumaStrip.of(reference, cache, report, signal).close();
+/** Makes the small pictures of a reference, where they are not kept already, and finds how it lies, so that several threads can work from that. */
+export function prepareProof(basis: ProofBasis, report: Report, signal: StopSignal): ReferenceLaid {
+  const opened = openProof(basis, report, signal);
+  opened.close();
+  return opened.laid;
 }
 
 function* stepsOf(
@@ -100,39 +106,40 @@ function* stepsOf(
 ): Generator<EventProof, ProofSummary> {
   const began = performance.now();
   const wanted = only && new Set(only);
-  const all = against.conform.layers.flatMap((l) => l.shots.map((shot) => ({ shot, track: l.name })));
+  const all = against.conform.layers.flatMap((layer) => layer.shots.map((shot) => ({ shot, layer })));
   const chosen = all.filter(({ shot }) => !wanted || wanted.has(shot.event.key));
-  const strangers: string[] = [];
+  const proved: EventProof[] = [];
   const problems: FileFault[] = [];
+  const looked = looker(against);
   let framesCompared = 0;
-  for (const [index, { shot, track }] of chosen.entries()) {
+  for (const [index, { shot, layer }] of chosen.entries()) {
     stopIfAsked(signal);
     report({ done: index, total: chosen.length, what: `Event ${shot.event.number}` });
-    const proof = proveOrSay(against, shot, track, problems);
+    const proof = proveOrSay(looked, shot, layer, problems);
     framesCompared += proof.framesCompared;
-    if (proof.findings.some((f) => f.kind === 'wrong-picture')) strangers.push(proof.event);
+    proved.push(proof);
     yield proof;
   }
   report({ done: chosen.length, total: chosen.length, what: '' });
-  const { area, referenceStart } = against;
+  const { box, start } = against.laid;
   return {
     framesCompared,
     seconds: (performance.now() - began) / 1000,
-    area: { left: area.left / GRID.width, top: area.top / GRID.height, right: area.right / GRID.width, bottom: area.bottom / GRID.height },
-    referenceStart,
-    strangers,
+    area: { ...box },
+    referenceStart: start,
+    strangers: strangersAmong(proved).map((p) => p.event),
     problems,
   };
 }
 
 /** An original that cannot be read leaves its own event unchecked, and no other. */
-function proveOrSay(against: Against, shot: Shot, track: string, problems: FileFault[]): EventProof {
+function proveOrSay(looked: Looker, shot: Shot, layer: Layer, problems: FileFault[]): EventProof {
   try {
-    return proveShot(against, shot, track);
+    return proveShot(looked, shot, layer);
   } catch (error) {
     if (!isFaultOfFile(error)) throw error;
     problems.push({ path: shot.original?.path ?? '', message: error.message });
-    return { ...nothingProved(shot, track), findings: [{ kind: 'cannot-tell', why: error.message }] };
+    return { ...nothingProved(shot, layer.name), findings: [{ kind: 'cannot-tell', why: error.message }] };
   }
 }
 
@@ -149,78 +156,101 @@ const nothingProved = ({ event }: Shot, track: string): EventProof => ({
   findings: [],
 });
 
-function proveShot(against: Against, shot: Shot, track: string): EventProof {
-  const { event, original } = shot;
-  const { conform, strip, referenceStart, frame } = against;
-  const empty = nothingProved(shot, track);
-  const alone = comparable(against, shot);
+/** Events, each looked at once, however many of its neighbours ask. */
+interface Looker {
+  readonly against: Against;
+  of(shot: Shot): Looked;
+}
+
+interface Looked {
+  /** Record frames at which it stands alone and the reference has a picture. */
+  readonly alone: readonly Frames[];
+  readonly pictures: EventPictures;
+  readonly explanation: Explanation | null;
+}
+
+function looker(against: Against): Looker {
+  const known = new Map<Shot, Looked>();
+  return {
+    against,
+    of(shot) {
+      const one = known.get(shot) ?? lookAt(against, shot);
+      known.set(shot, one);
+      return one;
+    },
+  };
+}
+
+/** Frames at either edge that a moved cut may have taken from an event are left out of what tells it, as far as it is long enough. */
+const EDGE: Frames = 14;
+const EDGE_SHARE = 0.28;
+const SHORT: Frames = 20;
+const SHORT_SHARE = 0.15;
+
+function lookAt(against: Against, shot: Shot): Looked {
+  const { conform, sources, laid } = against;
+  const { record, retime } = shot.event;
+  const alone = framesAlone(conform, shot).filter((n) => against.reference(n) !== null);
+  const edge = alone.length < SHORT ? Math.floor(alone.length * SHORT_SHARE) : Math.min(EDGE, Math.floor(alone.length * EDGE_SHARE));
+  const length = record.out - record.in;
+  const expected = (offset: Frames) => sourceFrameAt(shot, record.in + offset);
+  const speed = length > 1 ? (expected(length - 1) - expected(0)) / (length - 1) : 1;
+  const listed = speedOf(retime);
+  const pictures: EventPictures = {
+    core: alone.slice(edge, alone.length - edge).map((n) => n - record.in),
+    length,
+    reference: (offset) => against.reference(record.in + offset),
+    source: (n) => sources.luma(shot, n),
+    sourceFrames: shot.original?.frames ?? 0,
+    expected,
+    speed,
+    listed,
+    natural: listed !== 0 && retime.kind !== 'freeze' && speed !== 0 ? speed / listed : 1,
+    still: shot.original?.kind === 'still' || retime.kind === 'freeze',
+    mask: withoutTitles(conform, alone, laid.mask),
+  };
+  return { alone, pictures, explanation: shot.original && alone.length > 0 ? explain(pictures) : null };
+}
+
+function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
+  const empty = nothingProved(shot, layer.name);
+  const { alone, pictures, explanation } = looked.of(shot);
   const why = reasonNotToCheck(shot, alone.length);
   if (why) return { ...empty, findings: why };
-
-  const area = withoutTitles(conform, alone, against.area);
-  const references = new Map(alone.map((n) => [n, prepare(strip.frame(n - referenceStart), area)]));
-  const source = loadSource(original as Original, shot, alone, area, frame);
-  const sampled = sampledOf(alone);
-  const samples = sampled.map((n): Sample => ({ reference: references.get(n) as Float32Array, sourceFrame: sourceFrameAt(shot, n) }));
-  const still = (original as Original).kind === 'still' || event.retime.kind === 'freeze';
-  const alignment = align(samples, (n) => source.prepared(n));
-  if (!alignment) return { ...empty, verdict: 'differs', findings: [{ kind: 'picture-missing' }] };
-
-  const trace: (number | null)[] = [];
-  for (let n = event.record.in; n < event.record.out; n++) {
-    const reference = references.get(n);
-    const picture = reference ? source.prepared(sourceFrameAt(shot, n)) : null;
-    trace.push(reference && picture ? round(correlate(reference, picture)) : null);
-  }
-  const detail = sharperDetail(
-    sampled,
-    (n) => strip.frame(n - referenceStart),
-    (n) => source.luma(sourceFrameAt(shot, n)),
-    area,
-  );
-  let { verdict, findings } = (original as Original).kind === 'still' ? judgeStill(alignment.atZero, detail) : judge(alignment, detail);
-  if (still && findings.some((f) => f.kind === 'cannot-tell') && alignment.atZero >= LINES.same)
-    ({ verdict, findings } = { verdict: 'same', findings: [] });
-  if (verdict !== 'same' && !findings.some((f) => f.kind === 'slipped')) {
-    const reframed = reframing(shot, sampled, strip, referenceStart, source, area);
-    if (reframed) {
-      verdict = 'differs';
-      findings = [reframed];
-    }
-  }
+  const trace = traceOf(shot, new Set(alone), pictures);
+  const compared = { trace, framesCompared: trace.filter((t) => t !== null).length };
+  const absent = alone.filter((n) => pictures.source(sourceFrameAt(shot, n)) === null).length;
+  if (absent === alone.length && (explanation === null || explanation.score < FOUND))
+    return { ...empty, verdict: 'differs', findings: [{ kind: 'picture-missing', side: 'conform' }] };
+  if (explanation === null) return { ...empty, findings: [cannotTell('covered')] };
+  const measured = {
+    ...compared,
+    score: explanation.asConformed === null ? null : round(explanation.asConformed),
+    bestOffset: explanation.line ? null : explanation.slip,
+    bestScore: round(explanation.score),
+  };
+  if (isBlackInReference(pictures))
+    return { ...empty, ...measured, verdict: 'differs', findings: [{ kind: 'picture-missing', side: 'reference' }] };
+  const { verdict, findings: own } = judge(pictures, explanation);
+  const findings: Finding[] = [];
   // Where it lies elsewhere, what is missing here says nothing.
-  const absent = alone.filter((n) => source.luma(sourceFrameAt(shot, n)) === null).length;
-  if (absent > 0 && !findings.some((f) => f.kind === 'slipped' || f.kind === 'wrong-picture')) {
-    verdict = 'differs';
-    findings = [{ kind: 'picture-missing', frames: absent }, ...findings];
-  }
+  if (absent > 0 && !own.some((f) => f.kind === 'slipped' || f.kind === 'wrong-picture' || f.kind === 'speed-differs'))
+    findings.push({ kind: 'picture-missing', side: 'conform', frames: absent });
+  findings.push(...own);
+  const over = layerOver(pictures, explanation);
+  if (over) findings.push(over);
+  const cut = cutBefore(looked, shot, layer);
+  if (cut) findings.push(cut);
+  const differs = findings.some((f) => f.kind !== 'cannot-tell');
   return {
     ...empty,
-    verdict,
-    findings,
-    trace,
-    score: round(alignment.atZero),
-    bestOffset: alignment.best.offset,
-    bestScore: round(alignment.best.score),
-    framesCompared: trace.filter((t) => t !== null).length,
+    ...measured,
+    verdict: differs ? 'differs' : verdict,
+    findings: differs ? findings.filter((f) => f.kind !== 'cannot-tell') : findings,
   };
 }
 
 const round = (n: number) => Math.round(n * 10000) / 10000;
-
-/** The detail of reference or source, whichever has more, in the middle of what was sampled of each. */
-function sharperDetail(
-  sampled: readonly Frames[],
-  reference: (n: Frames) => Uint8Array,
-  source: (n: Frames) => Uint8Array | null,
-  area: Area,
-): number {
-  const middle = (pictures: (Uint8Array | null)[]) => {
-    const details = pictures.flatMap((p) => (p ? [detailOf(p, area)] : [])).sort((a, b) => a - b);
-    return details[details.length >> 1] ?? 0;
-  };
-  return Math.max(middle(sampled.map(reference)), middle(sampled.map(source)));
-}
 
 function reasonNotToCheck(shot: Shot, framesToCompare: number): Finding[] | null {
   if (shot.exempt && !shot.original) return [];
@@ -229,67 +259,94 @@ function reasonNotToCheck(shot: Shot, framesToCompare: number): Finding[] | null
   return null;
 }
 
-interface LoadedSource {
-  prepared(frame: Frames): Float32Array | null;
-  luma(frame: Frames): Uint8Array | null;
-}
-
-/** A shot as it is laid at its first frame; one that moves on the way is compared as it begins. */
-const partOf = (shot: Shot): Part => ({
-  shot,
-  layer: 0,
-  sourceFrame: shot.sourceStart,
-  pose: poseAt(shot.event.placement, 0),
-  side: 'alone',
-  join: null,
-  share: 1,
-});
-
-/** Decodes once what the event may need, REACH to each side, small. */
-function loadSource(original: Original, shot: Shot, alone: readonly Frames[], area: Area, frame: Frame): LoadedSource {
-  const needed = alone.map((n) => sourceFrameAt(shot, n));
-  const lowest = original.kind === 'still' ? 0 : Math.min(...needed) - REACH;
-  const highest = original.kind === 'still' ? 0 : Math.max(...needed) + REACH;
-  const raw = new Map<Frames, Uint8Array>();
-  readPartLuma(partOf(shot), frame, GRID, Math.max(0, lowest), highest + 1, (luma, number) => {
-    raw.set(number, luma.slice());
-    return undefined;
-  });
-  const made = new Map<Frames, Float32Array>();
-  return {
-    luma: (n) => raw.get(n) ?? null,
-    prepared(n) {
-      const known = made.get(n);
-      if (known) return known;
-      const luma = raw.get(n);
-      if (!luma) return null;
-      const prepared = prepare(luma, area);
-      made.set(n, prepared);
-      return prepared;
-    },
-  };
-}
-
-/** Tries whether an enlargement explains the difference: found on the middle frame, confirmed on two others. */
-function reframing(
-  shot: Shot,
-  sampled: readonly Frames[],
-  strip: LumaStrip,
-  referenceStart: Frames,
-  source: LoadedSource,
-  area: Area,
-): Finding | null {
-  const scores: number[] = [];
-  let first: ReturnType<typeof findReframe> | null = null;
-  for (const share of [0.5, 0.15, 0.85]) {
-    const n = sampled[Math.floor(sampled.length * share)];
-    const luma = n === undefined ? null : source.luma(sourceFrameAt(shot, n));
-    if (n === undefined || !luma) return null;
-    const found = findReframe(strip.frame(n - referenceStart), luma, area);
-    first ??= found;
-    if (Math.abs(found.scale - first.scale) > 0.06) return null;
-    scores.push(found.score);
+/** Agreement as conformed, frame by frame. */
+function traceOf({ event }: Shot, alone: ReadonlySet<Frames>, { reference, source, expected, mask }: EventPictures): (number | null)[] {
+  const trace: (number | null)[] = [];
+  for (let n = event.record.in; n < event.record.out; n++) {
+    const offset = n - event.record.in;
+    const [r, s] = alone.has(n) ? [reference(offset), source(expected(offset))] : [null, null];
+    trace.push(r && s ? round(agreement(comparable(r, mask), comparable(s, mask))) : null);
   }
-  if (!first || first.scale < 1.02 || scores.some((s) => s < LINES.same)) return null;
-  return { kind: 'reframed', scale: round(first.scale), x: round(first.x), y: round(first.y), rotation: 0 };
+  return trace;
+}
+
+/** True where the reference is black and the conform is not. */
+function isBlackInReference({ core, reference, source, expected, mask }: EventPictures): boolean {
+  const looked = spread(core, 9);
+  const black = looked.filter((k) => {
+    const [r, s] = [reference(k), source(expected(k))];
+    return r !== null && s !== null && isBlack(r, mask) && !isBlack(s, mask);
+  });
+  return looked.length > 0 && black.length > looked.length / 2;
+}
+
+/** The picture of an event as it is explained. */
+function explained({ pictures, explanation }: Looked, offset: Frames): Luma | null {
+  if (!explanation) return null;
+  const luma = pictures.source(explainedFrame(explanation, pictures.expected, offset));
+  return luma && warped(luma, explanation.laid);
+}
+
+/** What lies over the picture in the reference alone. */
+function layerOver(pictures: EventPictures, explanation: Explanation): Finding | null {
+  if (explanation.score < FOUND) return null;
+  const pairs = spread(pictures.core, 10).flatMap((k) => {
+    const [r, s] = [pictures.reference(k), explained({ alone: [], pictures, explanation }, k)];
+    return r && s ? [{ r, s }] : [];
+  });
+  const area = layerBox(
+    pairs.map((p) => p.r),
+    pairs.map((p) => p.s),
+    pictures.mask,
+  );
+  return area && { kind: 'layer-missing', side: 'conform', area };
+}
+
+/** What a neighbour shows; null where its file cannot be read, which its own proof says. */
+function orUnread<T>(look: () => T): T | null {
+  try {
+    return look();
+  } catch (error) {
+    if (!isFaultOfFile(error)) throw error;
+    return null;
+  }
+}
+
+/** How far a cut is looked at, each way. */
+const AROUND: Frames = 60;
+
+/** Tells the cut before a shot, where both sides are known and nothing else lies over it. */
+function cutBefore(looked: Looker, shot: Shot, layer: Layer): Finding | null {
+  const { against } = looked;
+  const at = layer.shots.indexOf(shot);
+  const previous = layer.shots[at - 1];
+  const cut = shot.event.record.in;
+  const join = shot.event.transitionIn;
+  if (!previous || previous.event.record.out !== cut) return null;
+  const [a, b] = [orUnread(() => looked.of(previous)), looked.of(shot)];
+  if (!a?.explanation || !b.explanation || a.explanation.score < FOUND || b.explanation.score < FOUND) return null;
+  const middle = ({ event }: Shot) => Math.floor((event.record.in + event.record.out) / 2);
+  const [from, to] = [Math.max(cut - AROUND, middle(previous)), Math.min(cut + AROUND, middle(shot))];
+  const others = against.conform.layers.some(
+    (l) => l !== layer && l.shots.some((s) => s.event.record.in < to && s.event.record.out > from),
+  );
+  if (others) return null;
+  const listed: Passage | null = join && {
+    type: join.type,
+    durationFrames: join.duration,
+    offsetFrames: join.before === 0 ? 0 : -join.before,
+    wipeCode: join.wipeCode,
+  };
+  if (listed && listed.type !== 'dissolve') return null;
+  const pictures: CutPictures = {
+    cut,
+    from,
+    to,
+    listed,
+    mask: a.pictures.mask,
+    reference: (n) => against.reference(n),
+    leaving: (n) => explained(a, n - previous.event.record.in),
+    incoming: (n) => explained(b, n - cut),
+  };
+  return cutFinding(pictures);
 }

@@ -1,18 +1,22 @@
 import {
+  agreement,
+  coarse,
+  comparable,
   type EventProof,
+  FOUND,
   type Frames,
   formatTimeOfDay,
-  GRID,
-  LINES,
+  framesAlone,
   type Original,
-  prepare,
-  searchFor,
+  placesIn,
+  type Shot,
+  type SoughtPicture,
   shotOf,
-  wholePart,
+  sourceFrameAt,
+  spread,
 } from '@gemello/core';
-import { readPartLuma } from '../compose';
 import { isFaultOfFile } from '../plain';
-import { type Against, openProof, type ProofBasis, samplesOf } from './against';
+import { type Against, openProof, type ProofBasis, type ReferenceLaid } from './against';
 import { type FileFault, type Report, type StopSignal, stopIfAsked } from './task';
 
 /** Where the picture that the reference shows was found. */
@@ -22,7 +26,7 @@ export interface Found {
   readonly sourceStartFrame: Frames;
   /** Its label; null where the original has no timecode. */
   readonly sourceIn: string | null;
-  /** Mean correlation, above the line for `same`. */
+  /** Mean agreement, above the line for `same`. */
   readonly score: number;
 }
 
@@ -33,6 +37,7 @@ export interface SearchResult {
 }
 
 export interface SearchPayload extends ProofBasis {
+  readonly laid?: ReferenceLaid;
   /** Keys of the events whose picture is looked for. */
   readonly events: readonly string[];
   /** Paths of the originals that are looked through. */
@@ -41,7 +46,7 @@ export interface SearchPayload extends ProofBasis {
 
 /** Looks through some originals for the pictures that the reference shows. Files are only read. */
 export function searchElsewhere(payload: SearchPayload, report: Report, signal: StopSignal): SearchResult {
-  const opened = openProof(payload, report, signal);
+  const opened = openProof(payload, report, signal, payload.laid);
   const among = new Set(payload.among);
   try {
     return searchIn(
@@ -52,8 +57,18 @@ export function searchElsewhere(payload: SearchPayload, report: Report, signal: 
       signal,
     );
   } finally {
-    opened.strip.close();
+    opened.close();
   }
+}
+
+/** Pictures of an event that are looked for, and that then tell the exact frame. */
+const [LOOKED_FOR, TOLD] = [6, 24];
+
+interface Wanted {
+  readonly event: string;
+  readonly shot: Shot;
+  readonly sought: readonly SoughtPicture[];
+  readonly told: readonly { readonly fine: Float32Array; readonly sourceFrame: Frames }[];
 }
 
 /** One pass through originals for all events whose picture was not where the list said. */
@@ -64,37 +79,73 @@ export function searchIn(
   report: Report,
   signal: StopSignal,
 ): SearchResult {
+  const { mask } = against.laid;
   const found: Record<string, Found> = {};
   const problems: FileFault[] = [];
-  const searches = events.flatMap((event) => {
+  const wanted = events.flatMap((event): Wanted[] => {
     const shot = shotOf(against.conform, event);
-    const samples = shot ? samplesOf(against, shot) : [];
-    return shot && samples.length > 0 ? [{ event, shot, samples, search: searchFor(samples) }] : [];
+    if (!shot) return [];
+    const alone = framesAlone(against.conform, shot);
+    const inner = alone.slice(Math.floor(alone.length * 0.2), Math.ceil(alone.length * 0.8));
+    const told = spread(inner, TOLD).flatMap((n) => {
+      const luma = against.reference(n);
+      return luma ? [{ luma, fine: comparable(luma, mask), sourceFrame: sourceFrameAt(shot, n) }] : [];
+    });
+    const sought = spread(told, LOOKED_FOR).map(({ luma, sourceFrame }) => ({ picture: coarse(luma, mask), sourceFrame }));
+    return told.length > 0 ? [{ event, shot, sought, told }] : [];
   });
-  const pictured = searches.length > 0 ? originals.filter((o) => o.kind !== 'sound') : [];
+  const pictured = wanted.length > 0 ? originals.filter((o) => o.kind !== 'sound') : [];
   for (const [index, original] of pictured.entries()) {
     stopIfAsked(signal);
     report({ done: index, total: pictured.length, what: `Looking for the right picture in ${original.fileName}` });
     try {
-      readPartLuma(wholePart(original, 0), against.frame, GRID, 0, original.frames, (luma, number) => {
-        const prepared = prepare(luma, against.area);
-        for (const { search } of searches) search.offer(prepared, number);
-        return signal.aborted ? false : undefined;
-      });
+      const strip = against.sources.strip(original);
+      const pictures = Array.from({ length: strip.frames }, (_, n) => coarse(strip.frame(n), mask));
+      for (const { event, shot, sought, told } of wanted) {
+        for (const place of placesIn(sought, pictures)) {
+          const shift = place.sourceFrame - (sought[0]?.sourceFrame ?? 0);
+          const best = exactly(told, shift, (n) => (n >= 0 && n < strip.frames ? comparable(strip.frame(n), mask) : null));
+          if (!best || best.score < FOUND || best.score <= (found[event]?.score ?? 0)) continue;
+          const sourceStartFrame = shot.sourceStart + best.shift;
+          const sourceIn = original.hasTimecode ? formatTimeOfDay(original.start + sourceStartFrame, original.rate) : null;
+          found[event] = { path: original.path, sourceStartFrame, sourceIn, score: best.score };
+        }
+      }
     } catch (error) {
       if (!isFaultOfFile(error)) throw error;
       problems.push({ path: original.path, message: error.message });
     }
-    // What was offered of a file that ends in a fault counts no more than what comes after it.
-    for (const { event, shot, samples, search } of searches) {
-      const best = search.finish();
-      if (!best || best.score <= (found[event]?.score ?? LINES.same)) continue;
-      const sourceStartFrame = shot.sourceStart + best.sourceFrame - (samples[0]?.sourceFrame ?? 0);
-      const sourceIn = original.hasTimecode ? formatTimeOfDay(original.start + sourceStartFrame, original.rate) : null;
-      found[event] = { path: original.path, sourceStartFrame, sourceIn, score: best.score };
-    }
   }
   return { found, problems };
+}
+
+/** The exact shift around one that was found coarsely. */
+function exactly(
+  told: Wanted['told'],
+  around: Frames,
+  picture: (n: Frames) => Float32Array | null,
+): { shift: Frames; score: number } | null {
+  const made = new Map<Frames, Float32Array | null>();
+  const at = (n: Frames) => {
+    const known = made.get(n);
+    if (known !== undefined) return known;
+    const one = picture(n);
+    made.set(n, one);
+    return one;
+  };
+  let best: { shift: Frames; score: number } | null = null;
+  for (let shift = around - 2; shift <= around + 2; shift++) {
+    let [sum, count] = [0, 0];
+    for (const { fine, sourceFrame } of told) {
+      const there = at(sourceFrame + shift);
+      if (!there) continue;
+      sum += agreement(fine, there);
+      count++;
+    }
+    if (count * 3 < told.length * 2) continue;
+    if (!best || sum / count > best.score) best = { shift, score: sum / count };
+  }
+  return best;
 }
 
 /** The better of two places for each event. */
@@ -105,9 +156,12 @@ export function bestOf(parts: readonly SearchResult[]): SearchResult {
   return { found, problems: parts.flatMap((p) => p.problems) };
 }
 
-/** A proof with where its picture was found. */
+/** How much better another original must agree than the one that is paired, at its best. */
+const BETTER = 0.08;
+
+/** A proof with where its picture was found, where that explains it better. */
 export const withFound = (proof: EventProof, found: Found | undefined): EventProof =>
-  found
+  found && found.score > (proof.bestScore ?? 0) + BETTER
     ? {
         ...proof,
         verdict: 'differs',

@@ -14,6 +14,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['Shift ↑ ↓', 'select several events; Ctrl or Cmd A all that are shown (Pairing)'],
   ['G', 'go to the next event that is open, or to the next finding'],
   ['S', 'next way to compare (Proof)'],
+  ['M', 'apply the mend that is proposed first, and prove again (Proof)'],
   ['Z', 'undo the last decision; with Shift redo it'],
   ['?', 'this sheet'],
   ['Ctrl or Cmd K', 'find a command or an event'],

@@ -1,11 +1,11 @@
-import type { Decision, Finding } from '@gemello/core';
-import { FILLING } from '@gemello/core/edit';
+import type { Finding } from '@gemello/core';
+import { type Mend, mendFor } from '@gemello/core/mending';
 import { describeFinding } from '@gemello/core/proof';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { LedgerRow } from '../../contract';
 import { eventName, hasFinding, openFindings } from '../data/events';
-import { useDecide, useStart } from '../data/queries';
+import { useDecide, useEvent, useStart } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Agreement } from '../parts/Agreement';
 import { COMPARE_MODES, Compare, type CompareMode, MODE_WORDS } from '../parts/Compare';
@@ -15,42 +15,23 @@ import { Transport } from '../parts/Transport';
 import type { StageProps } from './stage';
 
 /** Most serious first. */
-const ORDER: readonly Finding['kind'][] = ['wrong-picture', 'slipped', 'picture-missing', 'reframed', 'cannot-tell'];
+const ORDER: readonly Finding['kind'][] = [
+  'wrong-picture',
+  'picture-missing',
+  'slipped',
+  'cut-moved',
+  'layer-missing',
+  'speed-differs',
+  'mirrored',
+  'reframed',
+  'transition-differs',
+  'cannot-tell',
+];
 
 const weight = (row: LedgerRow) => {
   const at = ORDER.indexOf(row.proof?.findings[0]?.kind ?? 'cannot-tell');
   return row.proof?.verdict === 'differs' ? at : row.proof?.verdict === 'uncertain' ? 10 + at : 20;
 };
-
-/** What the proof says an event should be changed to, if it can say. */
-function mendFor(row: LedgerRow): { decision: Decision; label: string; done: string } | null {
-  for (const finding of row.proof?.findings ?? []) {
-    if (finding.kind === 'slipped' && row.acceptedPath && row.sourceStart !== null) {
-      const text = `${finding.frames > 0 ? '+' : ''}${finding.frames}`;
-      return {
-        decision: { kind: 'slip', event: row.id, original: row.acceptedPath, sourceStartFrame: row.sourceStart + finding.frames },
-        label: `Slip by ${text}`,
-        done: `Event ${row.number} slipped by ${text}`,
-      };
-    }
-    // What the list or a person placed already is not placed a second time by what was found upon it.
-    if (finding.kind === 'reframed' && !row.placed) {
-      const { scale, x, y, rotation } = finding;
-      return {
-        decision: { kind: 'placement', event: row.id, placement: { ...FILLING, scaleX: scale, scaleY: scale, x, y, rotation } },
-        label: 'Apply size and position',
-        done: `Event ${row.number} placed at ${Math.round(scale * 100)} %`,
-      };
-    }
-    if (finding.kind === 'wrong-picture' && finding.path && finding.sourceStartFrame !== null)
-      return {
-        decision: { kind: 'pair', event: row.id, original: finding.path, sourceStartFrame: finding.sourceStartFrame },
-        label: 'Pair with the picture found',
-        done: `Event ${row.number} paired with ${finding.path.split('/').pop()}`,
-      };
-  }
-  return null;
-}
 
 /** What a kept still shows, by what is seen. */
 const STILL: Record<CompareMode, 'conform' | 'facing' | 'split' | 'difference'> = {
@@ -91,11 +72,11 @@ export function Proof({ job, view, ledger }: StageProps) {
       </Empty>
     );
   const at = frameIn(row, frame);
-  const mend = mendFor(row);
-  const apply = () => {
-    if (!mend) return;
-    decide.mutate({ decisions: [mend.decision], done: mend.done }, { onSuccess: () => start.mutate({ kind: 'proof', events: [row.id] }) });
-  };
+  const apply = (mend: Mend) =>
+    decide.mutate(
+      { decisions: [...mend.decisions], done: `Event ${row.number}: ${mend.label}` },
+      { onSuccess: () => start.mutate({ kind: 'proof', events: touchedBy(mend, row, ledger.rows) }) },
+    );
   return (
     <div className="h-full grid min-[901px]:grid-cols-[1fr_23rem] max-[900px]:auto-rows-max max-[900px]:overflow-y-auto min-h-0">
       <div className="p-3 space-y-2 overflow-y-auto min-w-0" data-testid="viewer">
@@ -124,7 +105,7 @@ export function Proof({ job, view, ledger }: StageProps) {
         <Transport row={row} rate={ledger.rate} />
         <EventProofBox
           row={row}
-          mend={mend}
+          job={job}
           onMend={apply}
           onProve={() => start.mutate({ kind: 'proof', events: [row.id] })}
           onAccept={(finding) =>
@@ -171,7 +152,7 @@ export function Proof({ job, view, ledger }: StageProps) {
                 <span className="flex gap-2">
                   <span className="tc font-medium">{r.number}</span>
                   <span className="truncate">{r.clipName}</span>
-                  <span className="tc quiet ml-auto" title="Correlation with the reference; 1 is the same picture">
+                  <span className="tc quiet ml-auto" title="Agreement with the reference; 1 is the same picture">
                     {r.proof?.score?.toFixed(2)}
                   </span>
                 </span>
@@ -224,21 +205,42 @@ function Tally({ rows }: { rows: readonly LedgerRow[] }) {
   );
 }
 
+/** Events to be proved again after a mend: its own, and the one before it where the cut between them changed. */
+function touchedBy({ decisions }: Mend, row: LedgerRow, rows: readonly LedgerRow[]): string[] {
+  const cut = decisions.some((d) => d.kind === 'roll' || d.kind === 'transition');
+  const before = rows.filter((r) => r.track === row.track && r.recordFrames.out === row.recordFrames.in && r.accepted);
+  return [...(cut ? before.map((r) => r.id) : []), row.id];
+}
+
+/** What the proof says of the chosen event, each finding with what may be done about it. */
 function EventProofBox({
+  job,
   row,
-  mend,
   onMend,
   onProve,
   onAccept,
 }: {
+  job: string;
   row: LedgerRow;
-  mend: ReturnType<typeof mendFor>;
-  onMend: () => void;
+  onMend: (mend: Mend) => void;
   onProve: () => void;
   onAccept: (finding: string) => void;
 }) {
   const { proof } = row;
-  const [open] = openFindings(row);
+  const { data: event } = useEvent(job, row.id);
+  const standing = proof !== null && !proof.stale;
+  const mendable = {
+    event: row.id,
+    original: row.acceptedPath,
+    sourceStart: row.sourceStart,
+    placement: event?.placement ?? null,
+    shape: event?.shape ?? 1,
+  };
+  // How it is placed is known only once the event is there.
+  const mends = standing ? proof.findings.map((finding) => ({ finding, mend: event ? mendFor(finding, mendable) : null })) : [];
+  const isOpen = (finding: Finding) => !row.acceptedFindings.includes(finding.kind);
+  const first = mends.find((m) => m.mend && isOpen(m.finding))?.mend;
+  useHotkeys('m', () => first && onMend(first), [first]);
   return (
     <div className="bg-base-200 p-3 flex flex-wrap items-start gap-3" data-testid="event-proof">
       <Glyph state={row.state} size={32} />
@@ -252,33 +254,42 @@ function EventProofBox({
         )}
         {row.accepted && !proof && <p className="quiet">Not proved yet.</p>}
         {proof?.stale && row.accepted && <p className="quiet">It was changed after its proof; prove it again.</p>}
-        {proof && !proof.stale && (
-          <>
-            <p>
-              {proof.verdict === 'same' && 'Same picture, frame for frame'}
-              {proof.verdict === 'differs' && 'Differs from the reference'}
-              {proof.verdict === 'uncertain' && 'Cannot be told for certain'}
-              {proof.verdict === 'unchecked' && 'Not compared'}
-              {proof.score !== null && <span className="tc quiet">{`  correlation ${proof.score.toFixed(3)} of 1`}</span>}
-            </p>
-            {proof.findings.map((f) => (
-              <p key={f.kind}>
-                {describeFinding(f)}.{row.acceptedFindings.includes(f.kind) && <span className="quiet"> Accepted as it is.</span>}
-              </p>
-            ))}
-          </>
+        {standing && (
+          <p>
+            {proof.verdict === 'same' && 'Same picture, frame for frame'}
+            {proof.verdict === 'differs' && 'Differs from the reference'}
+            {proof.verdict === 'uncertain' && 'Cannot be told for certain'}
+            {proof.verdict === 'unchecked' && 'Not compared'}
+            {proof.score !== null && <span className="tc quiet">{`  agreement ${proof.score.toFixed(3)} of 1`}</span>}
+          </p>
         )}
+        <ul className="space-y-1 mt-1">
+          {mends.map(({ finding, mend }) => (
+            <li key={finding.kind} className="flex flex-wrap items-center gap-2">
+              <span className="grow basis-56">
+                {describeFinding(finding)}.
+                {finding.confidence !== undefined && <span className="tc quiet">{` ${Math.round(finding.confidence * 100)} % sure`}</span>}
+              </span>
+              {!isOpen(finding) && <span className="quiet">accepted as it is</span>}
+              {isOpen(finding) && proof?.verdict !== 'unchecked' && (
+                <button type="button" className="btn btn-xs btn-ghost" onClick={() => onAccept(finding.kind)}>
+                  Accept as it is
+                </button>
+              )}
+              {isOpen(finding) && mend && (
+                <button
+                  type="button"
+                  className={`btn btn-xs ${mend === first ? 'btn-primary' : ''}`}
+                  title={mend === first ? 'M; it is proved again at once' : 'It is proved again at once'}
+                  onClick={() => onMend(mend)}
+                >
+                  {mend.label}
+                </button>
+              )}
+            </li>
+          ))}
+        </ul>
       </div>
-      {proof?.verdict === 'differs' && !proof.stale && open && (
-        <button type="button" className="btn btn-sm btn-ghost" onClick={() => onAccept(open.kind)}>
-          Accept as it is
-        </button>
-      )}
-      {mend && open && !proof?.stale && (
-        <button type="button" className="btn btn-sm btn-primary" onClick={onMend}>
-          {mend.label}
-        </button>
-      )}
       <button type="button" className="btn btn-sm" disabled={!row.accepted} onClick={onProve}>
         Prove this event
       </button>

@@ -1,4 +1,4 @@
-import { type EventProof, form, plural, type Shot, shotsByKey } from '@gemello/core';
+import { type EventProof, form, plural, type Shot, shotsByKey, strangersAmong } from '@gemello/core';
 import { bestOf, type FileFault, type ProofSummary, type Report, withFound } from '@gemello/media';
 import { and, eq, gte } from 'drizzle-orm';
 import { jobFolder } from '../../config';
@@ -61,13 +61,13 @@ export const proof: Kind<'proof'> = {
     const summaries: ProofSummary[] = [];
     const problems: FileFault[] = [];
     try {
-      await media.prepareProof(basis, { ...how, report: phase(report, 0, 0.2) });
+      const laid = await media.prepareProof(basis, { ...how, report: phase(report, 0, 0.2) });
       const shares = sharesOf(open, media.abreast);
       const reports = together(phase(report, 0.2, 0.9), open.length);
       await allOf(shares, async (only, i) => {
-        summaries.push(await media.proveEach({ ...basis, only }, keep, { ...how, report: reports(i) }));
+        summaries.push(await media.proveEach({ ...basis, laid, only }, keep, { ...how, report: reports(i) }));
       });
-      const strangers = [...proved.values()].filter((p) => p.findings.some((f) => f.kind === 'wrong-picture' && f.path === null));
+      const strangers = strangersAmong([...proved.values()]);
       if (strangers.length > 0) {
         const events = strangers.map((p) => p.event);
         const places = sharesOf(
@@ -77,7 +77,7 @@ export const proof: Kind<'proof'> = {
         const looked = together(phase(report, 0.9, 1), reachable.length);
         const parts: Awaited<ReturnType<typeof media.search>>[] = [];
         await allOf(places, async (among, i) => {
-          parts.push(await media.search({ ...basis, events, among }, { ...how, report: looked(i) }));
+          parts.push(await media.search({ ...basis, laid, events, among }, { ...how, report: looked(i) }));
         });
         const { found, problems: unread } = bestOf(parts);
         problems.push(...unread);

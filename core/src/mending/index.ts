@@ -1,0 +1,108 @@
+import type { Decision } from '../decisions';
+import { FILLING, type Placement } from '../edit';
+import type { Finding, Passage } from '../proof';
+import { type Frames, fractionOf } from '../time';
+
+/** An event as far as a mend needs to know it. */
+export interface Mendable {
+  readonly event: string;
+  /** The accepted original, and the frame of it that stands for the source in; null where there is none. */
+  readonly original: string | null;
+  readonly sourceStart: Frames | null;
+  readonly placement: Placement | null;
+  /** Width of the frame over its height. */
+  readonly shape: number;
+}
+
+/** What a finding proposes: what is decided, and what a button that does it says. */
+export interface Mend {
+  readonly decisions: readonly Decision[];
+  readonly label: string;
+}
+
+const signed = (n: number): string => `${n > 0 ? '+' : ''}${n}`;
+
+/** What would make the conform agree with the reference in one finding; null where that is for a person to find. */
+export function mendFor(finding: Finding, of: Mendable): Mend | null {
+  const { event, original, sourceStart, placement } = of;
+  switch (finding.kind) {
+    case 'slipped': {
+      if (original === null || sourceStart === null) return null;
+      return {
+        decisions: [{ kind: 'slip', event, original, sourceStartFrame: sourceStart + finding.frames }],
+        label: `Slip by ${signed(finding.frames)}`,
+      };
+    }
+    case 'wrong-picture':
+      if (finding.path === null || finding.sourceStartFrame === null) return null;
+      return {
+        decisions: [{ kind: 'pair', event, original: finding.path, sourceStartFrame: finding.sourceStartFrame }],
+        label: 'Pair with the picture found',
+      };
+    case 'cut-moved':
+      return finding.edge === 'in'
+        ? { decisions: [{ kind: 'roll', event, frames: finding.frames }], label: `Roll the cut by ${signed(finding.frames)}` }
+        : null;
+    case 'reframed':
+      return {
+        decisions: [{ kind: 'placement', event, placement: placed(placement, finding, of.shape) }],
+        label: 'Apply size and position',
+      };
+    case 'mirrored': {
+      const now = placement ?? FILLING;
+      const flipped = finding.axis === 'horizontal' ? { flipX: !now.flipX } : { flipY: !now.flipY };
+      // What is flipped in the frame lies, and turns, the other way.
+      const side = finding.axis === 'horizontal' ? { x: -now.x } : { y: -now.y };
+      return {
+        decisions: [{ kind: 'placement', event, placement: { ...now, ...flipped, ...side, rotation: 0 - now.rotation } }],
+        label: 'Mirror the picture',
+      };
+    }
+    case 'speed-differs': {
+      const { measured } = finding;
+      const retime =
+        measured === 0
+          ? ({ kind: 'freeze' } as const)
+          : measured === 1
+            ? ({ kind: 'natural' } as const)
+            : ({ kind: 'constant', speed: fractionOf(measured) } as const);
+      return {
+        decisions: [{ kind: 'speed', event, retime, stays: 0 }],
+        label: measured === 0 ? 'Make it a freeze' : `Set its speed to ${Math.round(measured * 1000) / 10} %`,
+      };
+    }
+    case 'transition-differs':
+      return {
+        decisions: [{ kind: 'transition', event, transition: transitionOf(finding.measured) }],
+        label: finding.measured ? `Make it ${finding.measured.durationFrames} frames` : 'Make it a cut',
+      };
+    case 'layer-missing':
+    case 'picture-missing':
+    case 'cannot-tell':
+      return null;
+  }
+}
+
+const transitionOf = (passage: Passage | null) =>
+  passage &&
+  ({ type: 'dissolve', duration: passage.durationFrames, before: 0 - passage.offsetFrames, from: 'previous', wipeCode: null } as const);
+
+/** A placement laid anew: scaled and turned about the middle of the frame, then moved (see `Laid`). */
+function placed(
+  before: Placement | null,
+  { scale, x, y, rotation }: { readonly scale: number; readonly x: number; readonly y: number; readonly rotation: number },
+  shape: number,
+): Placement {
+  const now = before ?? FILLING;
+  const angle = (rotation * Math.PI) / 180;
+  const [across, down] = [now.x * shape * scale, now.y * scale];
+  return {
+    ...now,
+    scaleX: now.scaleX * scale,
+    scaleY: now.scaleY * scale,
+    x: (across * Math.cos(angle) - down * Math.sin(angle)) / shape + x,
+    y: across * Math.sin(angle) + down * Math.cos(angle) + y,
+    rotation: now.rotation + rotation,
+    keys: [],
+  };
+}

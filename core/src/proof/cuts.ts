@@ -1,0 +1,75 @@
+import type { Frames } from '../time';
+import { bestRamp, misfit, type Ramp, type Share, shareOf } from './mix';
+import { agreement, comparable, type Luma, type Mask } from './pictures';
+import type { Finding, Passage } from './verdict';
+
+/** Both sides of a cut, and what the reference shows around it. Frames count on the record. */
+export interface CutPictures {
+  /** Record in of the incoming event. */
+  readonly cut: Frames;
+  /** What is looked at: from the middle of what leaves to the middle of what comes in. */
+  readonly from: Frames;
+  readonly to: Frames;
+  reference(at: Frames): Luma | null;
+  /** The picture of a side as it would stand there; null where its original has none, `black` where black is meant. */
+  leaving(at: Frames): Luma | null | 'black';
+  incoming(at: Frames): Luma | null | 'black';
+  readonly listed: Passage | null;
+  readonly mask: Mask;
+}
+
+/** How much a side must agree to be seen, where the other has no frame. */
+const SEEN = 0.35;
+
+function shareIn(p: CutPictures, at: Frames): Share | null {
+  const reference = p.reference(at);
+  if (!reference) return null;
+  const [a, b] = [p.leaving(at), p.incoming(at)];
+  if (a !== null && b !== null) {
+    if (a === 'black' && b === 'black') return null;
+    return shareOf(reference, a === 'black' ? null : a, b === 'black' ? null : b, p.mask);
+  }
+  const only = a ?? b;
+  if (only === null || only === 'black') return null;
+  const seen = agreement(comparable(reference, p.mask), comparable(only, p.mask)) > SEEN;
+  return { share: seen === (b !== null) ? 1 : 0, weight: 0.5 };
+}
+
+/** How much better another place or length must fit: the squares it takes away, over those that are left in a frame. */
+const BETTER = 14;
+const ERROR = 0.002;
+/** Frames by which a ramp may be off and still be the listed one. */
+const [LENGTH_OFF, START_OFF] = [1, 1];
+/** So many frames must tell the sides apart. */
+const FEWEST = 4;
+
+/** Tells whether a cut or transition lies elsewhere in the reference, or runs otherwise; null where it is as listed, or cannot be told. */
+export function cutFinding(p: CutPictures): Finding | null {
+  const shares = new Map<Frames, Share>();
+  for (let at = p.from; at < p.to; at++) {
+    const share = shareIn(p, at);
+    if (share && share.weight > 0) shares.set(at, share);
+  }
+  if (shares.size < FEWEST) return null;
+  const listed: Ramp = { start: p.cut + (p.listed?.offsetFrames ?? 0), frames: p.listed?.durationFrames ?? 0 };
+  const best = bestRamp(shares);
+  const weight = [...shares.values()].reduce((sum, s) => sum + s.weight, 0);
+  const gained = weight * (misfit(shares, listed) - best.misfit);
+  if (gained < BETTER * (best.misfit + ERROR) || gained < LEAST_GAIN) return null;
+  const confidence = Math.round(100 * (1 - Math.exp(-gained / (BETTER * (best.misfit + ERROR))))) / 100;
+  const isCut = best.frames <= 1;
+  if (!p.listed && isCut) {
+    const frames = best.start + (best.frames === 1 ? 1 : 0) - p.cut;
+    return frames === 0 ? null : { kind: 'cut-moved', edge: 'in', frames, confidence };
+  }
+  const sameLength = Math.abs(best.frames - listed.frames) <= LENGTH_OFF;
+  if (sameLength && Math.abs(best.start - listed.start) <= START_OFF) return null;
+  if (sameLength) return { kind: 'cut-moved', edge: 'in', frames: best.start - listed.start, confidence };
+  const measured: Passage | null = isCut
+    ? null
+    : { type: 'dissolve', durationFrames: best.frames, offsetFrames: best.start - p.cut, wipeCode: null };
+  return { kind: 'transition-differs', expected: p.listed, measured, confidence };
+}
+
+/** The squares that a finding must take away at least: three quarters of one frame that shows the other side. */
+const LEAST_GAIN = 0.12;

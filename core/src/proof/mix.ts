@@ -1,0 +1,116 @@
+import type { Frames } from '../time';
+import { GRID, GRID_SIZE, type Luma, type Mask } from './pictures';
+
+/** What one frame of the reference is made of: how much of the incoming side is seen, 0..1, and how much that is to be believed. */
+export interface Share {
+  readonly share: number;
+  readonly weight: number;
+}
+
+/** The picture less the mean of its surroundings, nothing more: shares are linear in it. */
+function relief(luma: Luma, mask: Mask): Float32Array {
+  const { width, height } = GRID;
+  const out = new Float32Array(GRID_SIZE);
+  const table = new Float64Array((width + 1) * (height + 1));
+  const counts = new Float64Array((width + 1) * (height + 1));
+  for (let y = 0, at = 0; y < height; y++) {
+    let [sum, count] = [0, 0];
+    for (let x = 0; x < width; x++, at++) {
+      if (mask[at]) {
+        sum += luma[at] as number;
+        count++;
+      }
+      table[(y + 1) * (width + 1) + x + 1] = (table[y * (width + 1) + x + 1] as number) + sum;
+      counts[(y + 1) * (width + 1) + x + 1] = (counts[y * (width + 1) + x + 1] as number) + count;
+    }
+  }
+  const box = (t: Float64Array, l: number, r: number, u: number, d: number) =>
+    (t[d * (width + 1) + r] as number) -
+    (t[u * (width + 1) + r] as number) -
+    (t[d * (width + 1) + l] as number) +
+    (t[u * (width + 1) + l] as number);
+  for (let y = 0, at = 0; y < height; y++)
+    for (let x = 0; x < width; x++, at++) {
+      if (!mask[at]) continue;
+      const [l, r, u, d] = [Math.max(0, x - 8), Math.min(width, x + 9), Math.max(0, y - 8), Math.min(height, y + 9)];
+      out[at] = (luma[at] as number) - box(table, l, r, u, d) / box(counts, l, r, u, d);
+    }
+  return out;
+}
+
+/** Reliefs with less than this in them, as a mean square in code values, say nothing. */
+const FLAT = 4;
+
+/**
+ * How much of the incoming picture is seen in a frame of the reference, by least squares between both sides. `null` for a
+ * side is black.
+ */
+export function shareOf(reference: Luma, leaving: Luma | null, incoming: Luma | null, mask: Mask): Share {
+  const r = relief(reference, mask);
+  const a = leaving ? relief(leaving, mask) : null;
+  const b = incoming ? relief(incoming, mask) : null;
+  let [aa, ab, bb, ra, rb, rr, n] = [0, 0, 0, 0, 0, 0, 0];
+  for (let i = 0; i < GRID_SIZE; i++) {
+    if (!mask[i]) continue;
+    const [x, y, z] = [a ? (a[i] as number) : 0, b ? (b[i] as number) : 0, r[i] as number];
+    aa += x * x;
+    ab += x * y;
+    bb += y * y;
+    ra += z * x;
+    rb += z * y;
+    rr += z * z;
+    n++;
+  }
+  const none = { share: 0.5, weight: 0 };
+  if (n === 0) return none;
+  if (!a || !b) {
+    const own = a ? aa : bb;
+    if (own < FLAT * n) return none;
+    const seen = Math.max(0, (a ? ra : rb) / own);
+    return { share: a ? 1 - seen : seen, weight: 1 };
+  }
+  const determinant = aa * bb - ab * ab;
+  // Two sides that look alike cannot be told apart.
+  if (aa < FLAT * n || bb < FLAT * n || determinant < 0.05 * aa * bb || rr === 0) return none;
+  const u = Math.max(0, (ra * bb - rb * ab) / determinant);
+  const v = Math.max(0, (rb * aa - ra * ab) / determinant);
+  if (u + v < 0.05) return none;
+  const explained = Math.max(0, (u * ra + v * rb) / rr);
+  return { share: v / (u + v), weight: explained > 0.4 ? Math.min(1, explained) * (determinant / (aa * bb)) : 0 };
+}
+
+/** How one picture goes over into the next: over `frames` from `start` on; 0 is a cut. Frames count on the record. */
+export interface Ramp {
+  readonly start: Frames;
+  readonly frames: Frames;
+}
+
+/** How much of the incoming side is seen at a frame: (k+1)/(N+1) in the k-th of N frames. */
+const shareAt = ({ start, frames }: Ramp, at: Frames): number =>
+  at < start ? 0 : at >= start + frames ? 1 : (at - start + 1) / (frames + 1);
+
+/** How far a ramp lies from the shares that were measured: mean square, weighted. */
+export function misfit(shares: ReadonlyMap<Frames, Share>, ramp: Ramp): number {
+  let [sum, weight] = [0, 0];
+  for (const [at, { share, weight: w }] of shares) {
+    sum += w * (share - shareAt(ramp, at)) ** 2;
+    weight += w;
+  }
+  return weight > 0 ? sum / weight : 0;
+}
+
+/** The longest ramp that is looked for. */
+const LONGEST: Frames = 120;
+
+/** The ramp that fits what was measured best; of equals the shorter. */
+export function bestRamp(shares: ReadonlyMap<Frames, Share>): Ramp & { readonly misfit: number } {
+  const frames = [...shares.keys()].sort((a, b) => a - b);
+  const [from, to] = [frames[0] ?? 0, (frames.at(-1) ?? 0) + 1];
+  let best = { start: from, frames: 0, misfit: Number.POSITIVE_INFINITY };
+  for (let length = 0; length <= Math.min(LONGEST, to - from); length++)
+    for (let start = from; start + length <= to; start++) {
+      const one = misfit(shares, { start, frames: length });
+      if (one < best.misfit - 1e-6) best = { start, frames: length, misfit: one };
+    }
+  return best;
+}
