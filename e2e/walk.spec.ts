@@ -106,18 +106,20 @@ test('the proof finds what was seeded, and its mends hold', async ({ request }) 
   await expect(findings.locator('[data-number="022"]')).toContainText('at 125 %');
   await expect(findings.locator('[data-number="024"]')).toContainText('hardly moves');
   await expect(findings.locator('[data-number="028"]')).toContainText('Picture missing: the original lacks');
-  await expect(findings.getByRole('button')).toHaveCount(5);
+  // A low sun and slow clouds hardly move: a frame either way would look the same, and that is said.
+  for (const n of ['001', '012', '029']) await expect(findings.locator(`[data-number="${n}"]`)).toContainText('slips from -1 to +1');
+  await expect(findings.getByRole('button')).toHaveCount(8);
 
   await findings.locator('[data-number="019"]').click();
   await page.getByRole('button', { name: 'Slip by +3' }).click();
-  await expect(findings.getByRole('button')).toHaveCount(4, { timeout: 60_000 });
+  await expect(findings.getByRole('button')).toHaveCount(7, { timeout: 60_000 });
   await findings.locator('[data-number="018"]').click();
   await page.getByRole('button', { name: 'Pair with the picture found' }).click();
-  await expect(findings.getByRole('button')).toHaveCount(3, { timeout: 60_000 });
+  await expect(findings.getByRole('button')).toHaveCount(6, { timeout: 60_000 });
   // The size that this list format could not say is taken from the reference, drawn, and proved like any other.
   await findings.locator('[data-number="022"]').click();
   await page.getByRole('button', { name: 'Apply size and position' }).click();
-  await expect(findings.getByRole('button')).toHaveCount(2, { timeout: 60_000 });
+  await expect(findings.getByRole('button')).toHaveCount(5, { timeout: 60_000 });
   await untilIdle(request, job);
   const { rows } = await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json();
   const verdict = (id: string) => rows.find((r: { number: string }) => r.number === id).proof;

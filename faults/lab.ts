@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import {
   applyDecisions,
@@ -37,7 +37,6 @@ export async function stockOf(takes: readonly Take[], folder: string): Promise<S
         ['-c:v', 'mjpeg', '-q:v', '3', '-pix_fmt', 'yuvj420p'],
         formatTimecode(86_400 * (i + 1), RATES['24']),
       );
-      const { renameSync } = await import('node:fs');
       renameSync(`${file}.part.mov`, file);
     }
     originals.push(probeMovie(file));
@@ -321,5 +320,3 @@ export async function trial(
   });
   return { outcomes, seconds, frames: framesCompared };
 }
-export const readJson = (file: string): unknown => JSON.parse(readFileSync(file, 'utf8'));
-export const writeJson = (file: string, value: unknown): void => writeFileSync(file, JSON.stringify(value, null, 1));

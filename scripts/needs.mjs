@@ -58,6 +58,23 @@ function referenceLibrary() {
   writeFileSync(stamp, REFERENCE.join('\n'));
 }
 
+/** Real pictures for the fault laboratory: the movies of a Debian package, and photographs of one from PyPI. Neither is ever committed. */
+export function installPictures() {
+  const movies = '/usr/share/doc/opencv-doc/examples/data';
+  if (!existsSync(movies)) aptInstall(['opencv-doc']);
+  if (!existsSync(movies)) giveUp("The fault laboratory needs opencv-doc from the system's packages: apt-get install opencv-doc");
+  const folder = path.join(root, '.venv', 'photographs');
+  const photographs = path.join(folder, 'skimage', 'data');
+  if (!existsSync(photographs)) {
+    referenceLibrary();
+    const python = path.join(root, '.venv', 'bin', 'python');
+    const wanted = ['-m', 'pip', 'install', '-q', '--disable-pip-version-check', '--no-deps', '--target', folder, 'scikit-image==0.26.0'];
+    spawnSync(python, wanted, { cwd: root, stdio: ['ignore', 'ignore', 'inherit'] });
+  }
+  if (!existsSync(photographs)) giveUp('The fault laboratory needs scikit-image from PyPI.');
+  return { MOVIES: movies, PHOTOGRAPHS: photographs };
+}
+
 export function installNeeds() {
   programs();
   referenceLibrary();

@@ -30,7 +30,8 @@ function shareIn(p: CutPictures, at: Frames): Share | null {
     return shareOf(reference, a === 'black' ? null : a, b === 'black' ? null : b, p.mask);
   }
   const only = a ?? b;
-  if (only === null || only === 'black') return null;
+  // One side alone tells a cut, and nothing of a mix.
+  if (p.listed || only === null || only === 'black') return null;
   const seen = agreement(comparable(reference, p.mask), comparable(only, p.mask)) > SEEN;
   return { share: seen === (b !== null) ? 1 : 0, weight: 0.5 };
 }
@@ -42,6 +43,8 @@ const ERROR = 0.002;
 const [LENGTH_OFF, START_OFF] = [1, 1];
 /** So many frames must tell the sides apart. */
 const FEWEST = 4;
+/** So much of a listed transition must be told. */
+const MOSTLY = 0.7;
 
 /** Tells whether a cut or transition lies elsewhere in the reference, or runs otherwise; null where it is as listed, or cannot be told. */
 export function cutFinding(p: CutPictures): Finding | null {
@@ -52,6 +55,9 @@ export function cutFinding(p: CutPictures): Finding | null {
   }
   if (shares.size < FEWEST) return null;
   const listed: Ramp = { start: p.cut + (p.listed?.offsetFrames ?? 0), frames: p.listed?.durationFrames ?? 0 };
+  let seen = 0;
+  for (let at = listed.start; at < listed.start + listed.frames; at++) if (shares.has(at)) seen++;
+  if (seen < listed.frames * MOSTLY) return null;
   const best = bestRamp(shares);
   const weight = [...shares.values()].reduce((sum, s) => sum + s.weight, 0);
   const gained = weight * (misfit(shares, listed) - best.misfit);

@@ -1,5 +1,5 @@
 import type { Frames } from '../time';
-import { bestLine, frameOn, type Line, slipsOf, surerBy, type Table, tableOf } from './lines';
+import { bestLine, frameOn, isClearly, type Line, slipsOf, surerBy, type Table, tableOf } from './lines';
 import { agreement, coarse, comparable, type Luma, type Mask } from './pictures';
 import { AS_IT_IS, agreementLaid, isAsItIs, type Laid, type Match, placesOf, refined, warped } from './warp';
 
@@ -39,6 +39,8 @@ export interface Explanation {
   readonly range: readonly [Frames, Frames];
   /** How sure it is that this explains more than the conform does (`surerBy`). */
   readonly sure: number;
+  /** Whether that is enough to say it outright (`isClearly`). */
+  readonly clear: boolean;
 }
 
 /** The source frame that an explanation puts at an offset. */
@@ -142,7 +144,7 @@ export function explain(p: EventPictures): Explanation | null {
     const atFrames = (run: Pick<Run, 'line' | 'slip'>) => along(s, (k) => explainedFrame(run, p.expected, k));
     // Where movement repeats itself, the conform's own place stands unless another is surely better.
     const plainly = atSlip(0);
-    if (best.slip !== 0 && plainly >= FOUND && surerBy(atFrames({ line: null, slip: best.slip }), atFrames({ line: null, slip: 0 })) < SURE)
+    if (best.slip !== 0 && plainly >= FOUND && !isClearly(atFrames({ line: null, slip: best.slip }), atFrames({ line: null, slip: 0 })))
       best = { slip: 0, score: plainly };
     const slipped: Run = { laid, line: null, ...best };
     if (p.length < SHORTEST_LINE || (best.slip === 0 && isEven(atFrames(slipped)))) return slipped;
@@ -158,9 +160,7 @@ export function explain(p: EventPictures): Explanation | null {
     const fit = finerLine(likeliest.line, p.length, score);
     const run: Run = { laid, slip: 0, line: { start: fit.start, speed: fit.speed }, score: fit.score };
     const drift = Math.abs(fit.speed - p.speed) * p.length;
-    return drift >= LEAST_DRIFT && fit.score >= best.score + BETTER_LINE && surerBy(atFrames(run), atFrames(slipped)) >= SURE
-      ? run
-      : slipped;
+    return drift >= LEAST_DRIFT && fit.score >= best.score + BETTER_LINE && isClearly(atFrames(run), atFrames(slipped)) ? run : slipped;
   };
 
   const frameAt = (run: Pick<Run, 'line' | 'slip'>, offset: Frames) => explainedFrame(run, p.expected, offset);
@@ -234,6 +234,7 @@ export function explain(p: EventPictures): Explanation | null {
     asConformed: there.length > 0 ? meanOf(there) : null,
     range: [low, high],
     sure: surerBy(explained, conformed),
+    clear: isClearly(explained, conformed),
   };
 }
 

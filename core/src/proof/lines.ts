@@ -133,3 +133,15 @@ export function surerBy(better: readonly number[], worse: readonly number[]): nu
 const FEW = 4;
 /** A difference of agreement below this is nothing, however regular it is. */
 const LEAST = 0.0002;
+
+/** Certainty that stands by itself, and one that does where little is left unexplained beside the other: no more than this share. */
+const [CERTAIN, LIKELY] = [6, 2.5];
+const LEFT = 0.5;
+
+/** True where one run explains the pictures clearly better: surely, or so that half of what the other leaves unexplained is gone. */
+export function isClearly(better: readonly number[], worse: readonly number[]): boolean {
+  const sure = surerBy(better, worse);
+  if (sure >= CERTAIN) return true;
+  const left = (values: readonly number[]) => values.reduce((sum, v) => sum + 1 - v, 0);
+  return sure >= LIKELY && left(better) <= LEFT * left(worse);
+}

@@ -73,9 +73,6 @@ export interface EventProof {
 /** Lines that screens draw beside the agreement of an event: at or above `same` it is the picture, below `other` it is another. */
 export const LINES = { same: FOUND, other: 0.25 } as const;
 
-/** How sure a slip or another place must be (`surerBy`) to be said outright. */
-const CLEAR = 6;
-
 /** Detail in code values (`detailOf`) below which a low agreement is no evidence: compression weighs as much. */
 const SOFT = 4;
 
@@ -101,7 +98,7 @@ export function judge(p: EventPictures, e: Explanation): { verdict: Verdict; fin
   const findings: Finding[] = [];
   const { flip, scale, x, y, rotation } = e.laid;
   if (flip !== '') findings.push({ kind: 'mirrored', axis: flip, confidence });
-  if (isReframed(e.laid) && (flip !== '' || e.sure >= CLEAR))
+  if (isReframed(e.laid) && (flip !== '' || e.clear))
     findings.push({
       kind: 'reframed',
       scale: places(scale, 4),
@@ -115,7 +112,7 @@ export function judge(p: EventPictures, e: Explanation): { verdict: Verdict; fin
   const [low, high] = e.range;
   const atZero = low <= 0 && high >= 0;
   const slipped = !e.line && e.slip !== 0 && !atZero;
-  if (slipped && e.sure >= CLEAR) findings.push({ kind: 'slipped', frames: e.slip, confidence });
+  if (slipped && e.clear) findings.push({ kind: 'slipped', frames: e.slip, confidence });
   if (findings.length > 0) return { verdict: 'differs', findings };
   // A still shows one picture: it is right, and nothing of it could slip.
   if (slipped) return { verdict: 'uncertain', findings: [cannotTell('still', [Math.min(0, low), Math.max(0, high)])] };
