@@ -11,9 +11,9 @@ export interface CutPictures {
   readonly from: Frames;
   readonly to: Frames;
   reference(at: Frames): Luma | null;
-  /** The picture of a side as it would stand there; null where its original has none, `black` where black is meant. */
-  leaving(at: Frames): Luma | null | 'black';
-  incoming(at: Frames): Luma | null | 'black';
+  /** The picture of a side as it would stand there; null where its original has none. */
+  leaving(at: Frames): Luma | null;
+  incoming(at: Frames): Luma | null;
   readonly listed: Passage | null;
   readonly mask: Mask;
 }
@@ -25,13 +25,10 @@ function shareIn(p: CutPictures, at: Frames): Share | null {
   const reference = p.reference(at);
   if (!reference) return null;
   const [a, b] = [p.leaving(at), p.incoming(at)];
-  if (a !== null && b !== null) {
-    if (a === 'black' && b === 'black') return null;
-    return shareOf(reference, a === 'black' ? null : a, b === 'black' ? null : b, p.mask);
-  }
+  if (a !== null && b !== null) return shareOf(reference, a, b, p.mask);
   const only = a ?? b;
   // One side alone tells a cut, and nothing of a mix.
-  if (p.listed || only === null || only === 'black') return null;
+  if (p.listed || only === null) return null;
   const seen = agreement(comparable(reference, p.mask), comparable(only, p.mask)) > SEEN;
   return { share: seen === (b !== null) ? 1 : 0, weight: 0.5 };
 }

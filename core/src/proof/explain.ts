@@ -110,16 +110,23 @@ export function explain(p: EventPictures): Explanation | null {
   const around = p.expected(searched[searched.length >> 1]?.offset ?? 0);
   const [first, end] = [Math.max(0, around - REACH), Math.min(p.sourceFrames, around + REACH)];
 
+  const laidSources = new Map<Laid, ReturnType<typeof sources>>();
+  /** The pictures of one way of laying, which several questions ask for, made once. */
+  const sourcesOf = (laid: Laid) => {
+    const known = laidSources.get(laid) ?? sources(p, laid);
+    laidSources.set(laid, known);
+    return known;
+  };
   /** Agreement frame by frame where a run puts the source; -1 where it has no frame. */
-  const along = (laidSources: ReturnType<typeof sources>, frameAt: FrameAt): number[] =>
+  const along = (laid: ReturnType<typeof sources>, frameAt: FrameAt): number[] =>
     told.map(({ offset, fine }) => {
-      const picture = laidSources.fine(frameAt(offset));
+      const picture = laid.fine(frameAt(offset));
       return picture ? agreement(fine, picture) : -1;
     });
   const meanOf = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / values.length;
 
   const runFor = (laid: Laid): Run => {
-    const s = sources(p, laid);
+    const s = sourcesOf(laid);
     const score = (frameAt: FrameAt) => meanOf(along(s, frameAt));
     const atSlip = (d: Frames) => score((k) => p.expected(k) + d);
     let best = { slip: 0, score: atSlip(0) };
@@ -171,7 +178,7 @@ export function explain(p: EventPictures): Explanation | null {
     });
 
   let run = runFor(AS_IT_IS);
-  const plain = sources(p, AS_IT_IS);
+  const plain = sourcesOf(AS_IT_IS);
   const conformed = along(plain, p.expected);
   if (run.score < WORTH_PLACING) run = placed(p, run, spread(told, PLACED), matches, runFor) ?? run;
   // A little larger or further to the side: told by least squares.
@@ -212,11 +219,11 @@ export function explain(p: EventPictures): Explanation | null {
     const laid = starts.map((from) => refined(pairs, from, p.mask)).map((l) => ({ l, score: agreementLaid(pairs, l, p.mask) }));
     const best = laid.sort((a, b) => b.score - a.score)[0];
     if (!best) return null;
-    const score = meanOf(along(sources(p, best.l), p.expected));
+    const score = meanOf(along(sourcesOf(best.l), p.expected));
     return score >= found.score - SIMPLER ? { laid: best.l, slip: 0, line: null, score } : null;
   }
 
-  const s = sources(p, run.laid);
+  const s = sourcesOf(run.laid);
   const explained = along(s, (k) => frameAt(run, k));
   let [low, high] = [run.slip, run.slip];
   if (!run.line && !p.still) {

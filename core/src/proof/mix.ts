@@ -42,17 +42,16 @@ function relief(luma: Luma, mask: Mask): Float32Array {
 const FLAT = 4;
 
 /**
- * How much of the incoming picture is seen in a frame of the reference, by least squares between both sides. `null` for a
- * side is black.
+ * How much of the incoming picture is seen in a frame of the reference, by least squares between both sides.
  */
-export function shareOf(reference: Luma, leaving: Luma | null, incoming: Luma | null, mask: Mask): Share {
+export function shareOf(reference: Luma, leaving: Luma, incoming: Luma, mask: Mask): Share {
   const r = relief(reference, mask);
-  const a = leaving ? relief(leaving, mask) : null;
-  const b = incoming ? relief(incoming, mask) : null;
+  const a = relief(leaving, mask);
+  const b = relief(incoming, mask);
   let [aa, ab, bb, ra, rb, rr, n] = [0, 0, 0, 0, 0, 0, 0];
   for (let i = 0; i < GRID_SIZE; i++) {
     if (!mask[i]) continue;
-    const [x, y, z] = [a ? (a[i] as number) : 0, b ? (b[i] as number) : 0, r[i] as number];
+    const [x, y, z] = [a[i] as number, b[i] as number, r[i] as number];
     aa += x * x;
     ab += x * y;
     bb += y * y;
@@ -63,12 +62,6 @@ export function shareOf(reference: Luma, leaving: Luma | null, incoming: Luma | 
   }
   const none = { share: 0.5, weight: 0 };
   if (n === 0) return none;
-  if (!a || !b) {
-    const own = a ? aa : bb;
-    if (own < FLAT * n) return none;
-    const seen = Math.max(0, (a ? ra : rb) / own);
-    return { share: a ? 1 - seen : seen, weight: 1 };
-  }
   const determinant = aa * bb - ab * ab;
   // Two sides that look alike cannot be told apart.
   if (aa < FLAT * n || bb < FLAT * n || determinant < 0.05 * aa * bb || rr === 0) return none;

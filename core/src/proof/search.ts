@@ -13,26 +13,22 @@ export interface Spot {
   readonly score: number;
 }
 
-/** How many pictures of an event are looked for; more cost time and tell little. */
-const MOST = 6;
-
 /**
  * Looks for an event's pictures in clips it was not paired with. `pictures` are all coarse pictures of one clip, in order,
  * null where a frame is missing. The best places, best first, each the best of its neighbourhood.
  */
 export function placesIn(sought: readonly SoughtPicture[], pictures: readonly (Float32Array | null)[], most = 2): Spot[] {
-  const chosen = thinned(sought, MOST);
-  const origin = chosen[0]?.sourceFrame ?? 0;
+  const origin = sought[0]?.sourceFrame ?? 0;
   const scores: number[] = [];
   for (let first = 0; first < pictures.length; first++) {
     let [sum, count] = [0, 0];
-    for (const { picture, sourceFrame } of chosen) {
+    for (const { picture, sourceFrame } of sought) {
       const there = pictures[first + sourceFrame - origin];
       if (!there) continue;
       sum += agreement(picture, there);
       count++;
     }
-    scores.push(count === chosen.length ? sum / count : -1);
+    scores.push(count === sought.length ? sum / count : -1);
   }
   return scores
     .map((score, sourceFrame) => ({ sourceFrame, score }))
@@ -40,8 +36,3 @@ export function placesIn(sought: readonly SoughtPicture[], pictures: readonly (F
     .sort((a, b) => b.score - a.score)
     .slice(0, most);
 }
-
-const thinned = <T>(all: readonly T[], most: number): T[] => {
-  const step = Math.max(1, Math.floor(all.length / most));
-  return all.filter((_, i) => i % step === 0).slice(0, most);
-};

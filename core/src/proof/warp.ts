@@ -14,7 +14,7 @@ export interface Laid {
 
 export const AS_IT_IS: Laid = { scale: 1, x: 0, y: 0, rotation: 0, flip: '' };
 
-/** A point of the grid is as wide as it is high in a frame of this shape; others are taken for it, which a rotation alone would show. */
+/** True where nothing is laid anew. */
 export const isAsItIs = ({ scale, x, y, rotation, flip }: Laid): boolean =>
   scale === 1 && x === 0 && y === 0 && rotation === 0 && flip === '';
 

@@ -16,8 +16,8 @@ export interface Sources {
 const READ_WHOLE: Frames = 6000;
 /** Frames read around one that is asked for where a clip is not read whole, each way. */
 const AROUND: Frames = 300;
-/** Strips held open at once. */
-const HELD = 64;
+/** Strips, and parts of long clips, that are held at once: memory does not grow with the cut. */
+const [HELD, RANGES] = [64, 8];
 
 /** Opens the sources of a cut. Strips are kept in `cache`, or in memory where that is null. */
 export function openSources(frame: Frame, cache: string | null, report: Report, signal: StopSignal): Sources {
@@ -27,7 +27,7 @@ export function openSources(frame: Frame, cache: string | null, report: Report, 
     const known = strips.get(original.path);
     if (known) return known;
     const made = LumaStrip.of(original, GRID, cache, report, signal);
-    if (strips.size >= HELD && cache !== null) {
+    if (strips.size >= HELD) {
       const [oldest] = strips;
       oldest?.[1].close();
       strips.delete(oldest?.[0] ?? '');
@@ -39,6 +39,8 @@ export function openSources(frame: Frame, cache: string | null, report: Report, 
     const key = `${shot.original?.path} ${shot.event.placement ? shot.event.key : ''}`;
     const known = ranges.get(key) ?? new Map<Frames, Uint8Array>();
     ranges.set(key, known);
+    const [oldest] = ranges;
+    if (ranges.size > RANGES && oldest) ranges.delete(oldest[0]);
     if (!known.has(n))
       readPartLuma(partOf(shot), frame, GRID, Math.max(0, n - AROUND), n + AROUND, (luma, number) => {
         if (!known.has(number)) known.set(number, luma.slice());
