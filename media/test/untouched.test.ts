@@ -84,7 +84,16 @@ describe('originals are only read', () => {
     writeReturn({ list, originals, folder: path.join(out, 'back'), handles: 6, title: 'A', render: true }, silent, going);
     const file = path.join(out, 'whole.mov');
     render({ list, originals, file, codec: 'intra-light', size: null, burnIn: false, sound: null }, silent, going);
-    const stills = { list, originals, reference, at: [864_003], folder: path.join(out, 'stills'), show: 'facing' as const, size: null };
+    const lay = { start: 864_000, fit: null };
+    const stills = {
+      list,
+      originals,
+      reference: { movie: reference, lay },
+      at: [864_003],
+      folder: path.join(out, 'stills'),
+      show: 'facing' as const,
+      size: null,
+    };
     expect((await writeStills(stills, silent, going)).stills).toHaveLength(1);
     expect(stateOf(cards)).toEqual(before);
   });

@@ -38,7 +38,7 @@ export async function arrivalView(jobId: string, listId: string, reading: Readin
     moved: moved(before.list, after.list),
     sequences: after.list.sequences,
     columns: head && { headings: head.headings, mapping: reading.columns ?? guessMapping(head.headings), sample: head.sample },
-    checks: settingChecks(after.list, reference?.movie ?? null, optionsOf(reading)),
+    checks: settingChecks(after.list, reference && { movie: reference.movie }, optionsOf(reading)),
     notices: gravestFirst(describeNotices(after.list))
       .slice(0, MOST_NOTICES)
       .map((n) => {

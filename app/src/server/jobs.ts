@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { realpathSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import path from 'node:path';
+import { isDeepStrictEqual } from 'node:util';
 import {
   applyDecisions,
   type Decision,
@@ -136,6 +137,14 @@ export async function refreshReference(jobId: string): Promise<void> {
     .catch(() => null);
   if (!movie || fileMark(movie) === fileMark(reference.movie)) return;
   await keepReference(jobId, movie);
+}
+
+/** Keeps how a proof found a reference to lie; everyone who looks at it sees it so from now on. */
+export async function keepLay(jobId: string, reference: string, laid: NonNullable<typeof references.$inferSelect.laid>): Promise<void> {
+  const { reference: known } = await workspace(jobId);
+  if (known?.found && isDeepStrictEqual(known.lay, laid.lay)) return;
+  await write((tx) => tx.update(references).set({ laid }).where(eq(references.id, reference)));
+  decided(jobId);
 }
 
 /** Where an uploaded reference is kept, by a name that cannot leave the folder. */

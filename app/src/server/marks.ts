@@ -6,28 +6,57 @@ import {
   type Conform,
   fileMark,
   type Original,
+  type ReferenceLay,
   type ReturnClip,
   type Shot,
+  type Standing,
 } from '@gemello/core';
-import type { Workspace } from './workspace';
+import type { ListRow } from './readings';
+
+/** A reference movie of a job. */
+interface Movie {
+  readonly id: string;
+  readonly movie: Original;
+}
+
+/** Look-up tables with the stamps of their files; null where one cannot be read. */
+type LutStamps = ReadonlyMap<string, string | null>;
 
 /** A short text that changes with its parts: 96 bits of SHA-256, in letters that an address may have. */
 export const mark = (parts: unknown): string => createHash('sha256').update(JSON.stringify(parts)).digest('base64url').slice(0, 16);
 
 /** What all pictures of a job rest on beside their shots. */
-export const lookOfJob = ({ list, reference, luts }: Pick<Workspace, 'list' | 'reference' | 'luts'>): string =>
-  mark([list?.viewing, list?.referenceFit, list?.framing, [...luts], reference && [reference.id, fileMark(reference.movie)]]);
+export const lookOfJob = ({
+  list,
+  reference,
+  luts,
+}: {
+  list: Standing | null;
+  reference: (Movie & { lay: ReferenceLay }) | null;
+  luts: LutStamps;
+}): string =>
+  mark([
+    list?.viewing,
+    list?.referenceFit,
+    list?.framing,
+    [...luts],
+    reference && [reference.id, fileMark(reference.movie), reference.lay],
+  ]);
 
 /** Changes whenever the pictures of a row do: those of its shot, of a proxy that stands in, or of a file that no longer is what it was. */
 export const lookOf = (shot: Shot | undefined, standIn: Original | null, ofJob: string): string =>
   mark([shot && basisOfPictures(shot), standIn && fileMark(standIn), ofJob]);
 
+/** What was found of how a reference lies rests on this: the two movies, and where the cut begins. Events may be mended meanwhile. */
+export const layMark = ({ id, movie }: Movie, { span, referenceFit, frame }: Conform, listRow: ListRow | null): string =>
+  mark([id, fileMark(movie), listRow?.id, listRow?.options, span.in, referenceFit, frame]);
+
 /** What the proof of a shot rests on; when it changes, the proof no longer holds. */
-export const proofMark = (conform: Conform, shot: Shot, reference: NonNullable<Workspace['reference']>): string =>
+export const proofMark = (conform: Conform, shot: Shot, reference: Movie): string =>
   mark([reference.id, fileMark(reference.movie), basisOfProof(conform, shot)]);
 
 /** What a returned clip was made from; when it changes, the clip no longer is what would be written. */
-export const clipMark = (clip: ReturnClip, original: Original, luts: Workspace['luts']): string =>
+export const clipMark = (clip: ReturnClip, original: Original, luts: LutStamps): string =>
   mark([basisOfClip(clip, original), clip.lut && luts.get(clip.lut)]);
 
 /** Changes when the files of an original do. Short, since there may be a hundred thousand; a clash would only show the picture before. */

@@ -9,6 +9,7 @@ import {
   partsOf,
   pictureAt,
   poseAt,
+  referencePart,
   runOf,
   type Shot,
   type StandingEvent,
@@ -16,7 +17,7 @@ import {
   sourceFrameAt,
   wholePart,
 } from '@gemello/core';
-import { type Composition, frameOfClip, heightFor, referenceStartOf, type Show } from '@gemello/media';
+import { type Composition, frameOfClip, heightFor, type Show } from '@gemello/media';
 import { RequestError } from './http';
 import { mediaThreads } from './media';
 import type { Workspace } from './workspace';
@@ -49,7 +50,7 @@ export async function still(w: Workspace, frame: Frames, show: Show): Promise<Ui
   return mediaThreads().still({
     list: w.list,
     originals: [...w.reachable.values()],
-    reference: w.reference?.movie ?? null,
+    reference: w.reference,
     frame,
     show,
     size: null,
@@ -101,7 +102,8 @@ function alone(shot: Shot, record: Frames, { frame, viewing }: Conform): Composi
 
 function ofReference(w: Workspace, frame: Frames): Composition | null {
   if (!w.reference || !w.conform) return null;
-  const { movie } = w.reference;
-  const n = frame - referenceStartOf(movie, w.conform);
-  return n >= 0 && n < movie.frames ? whole(movie, n, null) : null;
+  const { movie, lay } = w.reference;
+  const part = referencePart(movie, lay, frame);
+  // Before anyone has found out where its picture lies, its whole frame is shown.
+  return part && { parts: [part], frame: lay.fit ? w.conform.frame : frameOfClip(movie) };
 }

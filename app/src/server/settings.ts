@@ -5,12 +5,14 @@ import {
   type ListOptions,
   lengthOf,
   type Original,
+  plural,
   type Raster,
   recordSpan,
   sameSpeed,
   startOf,
 } from '@gemello/core';
 import type { SettingCheck } from '../contract';
+import type { JobReference } from './workspace';
 
 /** True when the list itself says its rate; readers name it where they had to assume one. */
 export const rateStated = (list: EditList): boolean => list.tracks.length > 0 && !list.notices.some((n) => n.code === 'rate-assumed');
@@ -23,12 +25,18 @@ export const rasterText = (raster: Raster): string => `${raster.width}×${raster
 /** Two rasters have the same shape when their aspects differ by less than one pixel in a hundred. */
 const SAME_SHAPE = 0.01;
 
+/** A reference, and how it lies against the cut where that was looked at. */
+interface ReferenceSeen extends Partial<Pick<JobReference, 'lay' | 'found'>> {
+  readonly movie: Original;
+}
+
 /** The questions asked of every list on arrival, as far as list and reference can answer them. */
-export function settingChecks(list: EditList, movie: Original | null, options: ListOptions): SettingCheck[] {
+export function settingChecks(list: EditList, reference: ReferenceSeen | null, options: ListOptions): SettingCheck[] {
+  const movie = reference?.movie ?? null;
   return [
     rateCheck(list, movie, options),
     labelCheck(list),
-    startCheck(list, movie),
+    startCheck(list, reference),
     lengthCheck(list, movie),
     ...framingChecks(list, movie, options),
   ];
@@ -63,7 +71,8 @@ function labelCheck(list: EditList): SettingCheck {
   };
 }
 
-function startCheck(list: EditList, movie: Original | null): SettingCheck {
+function startCheck(list: EditList, seen: ReferenceSeen | null): SettingCheck {
+  const movie = seen?.movie ?? null;
   // Labels are compared, not counts: read at another rate the same label is another count.
   const start = formatTimecode(startOf(list), list.rate);
   const reference = movie ? (movie.hasTimecode ? formatTimecode(movie.start, movie.rate) : 'no timecode') : '';
@@ -74,8 +83,22 @@ function startCheck(list: EditList, movie: Original | null): SettingCheck {
     list: start,
     reference,
     agrees,
-    detail: agrees === false ? 'The reference is laid by its first frame where its timecode does not cover the cut.' : '',
+    detail: agrees === false && seen ? beginningOf(list, seen) : '',
   };
+}
+
+/** Where the cut begins in a reference whose timecode does not say so. */
+function beginningOf(list: EditList, { lay, found }: ReferenceSeen): string {
+  const into = lay ? startOf(list) - lay.start : 0;
+  const place =
+    into > 0
+      ? `${plural(into, 'frame')} into the reference`
+      : into < 0
+        ? `${plural(-into, 'frame')} before the reference`
+        : 'with the reference';
+  return found
+    ? `By its pictures the cut begins ${place}, as the proof found.`
+    : `The cut is taken to begin ${place}; a proof finds out by its pictures.`;
 }
 
 function lengthCheck(list: EditList, movie: Original | null): SettingCheck {

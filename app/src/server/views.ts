@@ -18,7 +18,6 @@ import {
   rulesSchema,
   scopeOf,
 } from '@gemello/core';
-import { referenceStartOf } from '@gemello/media';
 import { z } from 'zod';
 import {
   type ActivityView,
@@ -75,7 +74,7 @@ export async function jobView(jobId: string): Promise<JobView> {
     ruleSets: ruleSetsOf(w),
     preference: w.applied?.preference ?? null,
     volumes: volumeViews(w),
-    checks: w.delivery ? settingChecks(w.delivery.list, w.reference?.movie ?? null, w.listRow?.options ?? {}) : [],
+    checks: w.delivery ? settingChecks(w.delivery.list, w.reference, w.listRow?.options ?? {}) : [],
     originals: w.originals.length,
     waiting: w.log.waiting.length,
     refused: w.applied?.refused.length ?? 0,
@@ -88,7 +87,7 @@ export async function turnoverView(jobId: string): Promise<TurnoverView | null> 
   const { delivery, reference, conform } = await workspace(jobId);
   if (!delivery) return null;
   const { list, files } = delivery;
-  const referenceEnd = reference && conform ? referenceStartOf(reference.movie, conform) + reference.movie.frames : null;
+  const referenceEnd = reference && conform ? reference.lay.start + reference.movie.frames : null;
   const lines: TurnoverView['lines'] = {};
   for (const track of list.tracks)
     for (const event of track.events) if (event.line !== null) lines[event.key] = { part: track.part ?? 0, line: event.line };

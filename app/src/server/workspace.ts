@@ -7,10 +7,12 @@ import {
   type Delivery,
   type EventProof,
   isAboutOriginal,
+  laidByTimecode,
   type Original,
   type PairedCut,
   type Pairing,
   pairCut,
+  type ReferenceLay,
   type Rules,
   rulesSchema,
   type Standing,
@@ -25,8 +27,17 @@ import { upgradeJob } from './db/upgrade';
 import { stampAt, whereaboutsOf } from './drives';
 import { RequestError } from './http';
 import { type Log, readLog } from './log';
+import { layMark } from './marks';
 import { type ListRow, readingOf, readListRow } from './readings';
 import { asStored, forgetOriginals, JOBS_HELD, type Survey, surveyOriginals, type VolumeState } from './survey';
+
+/** The reference render of a job. `lay`: as the last proof found it to lie, else by its timecode; `found` says which. */
+export interface JobReference {
+  readonly id: string;
+  readonly movie: Original;
+  readonly lay: ReferenceLay;
+  readonly found: boolean;
+}
 
 /** A job with everything that follows from what was delivered and decided. Computed, never stored. */
 export interface Workspace extends Survey {
@@ -40,7 +51,7 @@ export interface Workspace extends Survey {
   readonly applied: Applied | null;
   readonly delivery: Delivery | null;
   readonly listRow: ListRow | null;
-  readonly reference: { id: string; movie: Original } | null;
+  readonly reference: JobReference | null;
   readonly volumes: readonly VolumeState[];
   readonly log: Log;
   readonly pairings: readonly Pairing[];
@@ -132,7 +143,7 @@ async function load(jobId: string): Promise<Workspace> {
     applied,
     delivery,
     listRow,
-    reference: referenceRow ? { id: referenceRow.id, movie: asStored(referenceRow.data) } : null,
+    reference: referenceRow ? referenceOf(referenceRow, conform, listRow) : null,
     volumes: volumeStates,
     ...originals,
     log,
@@ -144,6 +155,13 @@ async function load(jobId: string): Promise<Workspace> {
     proofs: new Map(proofRows.map((row) => [row.event, { madeFrom: row.madeFrom, proof: row.data }])),
     luts: await stampsOf(lutsOf(conform)),
   };
+}
+
+function referenceOf({ id, data, laid }: typeof references.$inferSelect, conform: Conform | null, listRow: ListRow | null): JobReference {
+  const movie = asStored(data);
+  if (!conform) return { id, movie, lay: { start: movie.start, fit: null }, found: false };
+  if (laid && laid.madeFrom === layMark({ id, movie }, conform, listRow)) return { id, movie, lay: laid.lay, found: true };
+  return { id, movie, lay: laidByTimecode(movie, conform), found: false };
 }
 
 /** The look-up tables of a cut: the one it is viewed through, and those of its shots. */

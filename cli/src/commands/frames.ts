@@ -1,5 +1,6 @@
 import path from 'node:path';
-import { formatTimecode, parseTimecode, recordSpan } from '@gemello/core';
+import { formatTimecode, type Original, parseTimecode, recordSpan, type Standing } from '@gemello/core';
+import type { MediaThreads } from '@gemello/media';
 import { SHOWS, type Show } from '@gemello/media/plain';
 import type { Command } from 'commander';
 import { conforms, layCut } from '../conforming';
@@ -10,6 +11,16 @@ function showOption(text: string): Show {
   const show = SHOWS.find((s) => s === text);
   if (!show) throw new UsageError(`--show is ${SHOWS.join(', ')}, not "${text}".`);
   return show;
+}
+
+/** A reference with how it lies: its timecode may not say, nor its frame where in it the picture is. */
+async function laidReference(pool: MediaThreads, list: Standing, originals: readonly Original[], file: string) {
+  const movie = await pool.probe(path.resolve(file));
+  const { start, fit } = await pool.prepareProof(
+    { list, originals, reference: movie, cache: null },
+    progressTo(process.stderr, 'reference'),
+  );
+  return { movie, lay: { start, fit } };
 }
 
 export function addFrames(program: Command, finish: (code: number) => void): void {
@@ -35,7 +46,8 @@ export function addFrames(program: Command, finish: (code: number) => void): voi
               );
             return frame;
           });
-        const reference = options.reference ? await pool.probe(path.resolve(options.reference)) : null;
+        const reference =
+          options.reference && options.show !== 'conform' ? await laidReference(pool, cut, originals, options.reference) : null;
         const result = await pool.writeStills(
           { list: cut, originals, reference, at, folder: path.resolve(options.out), show: options.show, size: options.size ?? null },
           progressTo(process.stderr, 'frames'),

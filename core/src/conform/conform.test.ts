@@ -3,7 +3,20 @@ import { conformOf, dissolve, event, list, original } from '../../test/make';
 import type { Decision } from '../decisions';
 import { FILLING, type Placement } from '../edit';
 import { RATES } from '../time';
-import { framesAlone, layOf, neededFrames, newPicture, partsOf, pictureAt, poseAt, shotOf, withTransitionsAtStart } from '.';
+import {
+  framesAlone,
+  laidByTimecode,
+  layOf,
+  layOfPart,
+  neededFrames,
+  newPicture,
+  partsOf,
+  pictureAt,
+  poseAt,
+  referencePart,
+  shotOf,
+  withTransitionsAtStart,
+} from '.';
 
 const clip = original('/v/A001C001.mov');
 const other = original('/v/A002C001.mov', { reel: 'A002' });
@@ -154,6 +167,33 @@ describe('rates that differ', () => {
   it('are run by the rate of the original that is paired, not by that of the list', () => {
     const conform = conformOf(list([event('V1/1', 0, 48, 1000)]), [archive], [pairTo('V1/1', archive.path, 0)]);
     expect([0, 24, 47].map((n) => parts(conform, n)[0]?.sourceFrame)).toEqual([0, 25, 48]);
+  });
+});
+
+describe('a reference', () => {
+  const conform = conformOf(list([event('V1/1', 0, 48, 1000)]), [clip], [pairTo('V1/1', clip.path, 0)]);
+  const { span } = conform;
+  it('begins by its timecode where that covers the first frame of the cut, else with the cut', () => {
+    const from = (start: number, hasTimecode = true) =>
+      laidByTimecode(original('/r.mov', { start, frames: 200, hasTimecode }), conform).start;
+    expect([from(span.in - 48), from(span.in + 1), from(span.in - 48, false)]).toEqual([span.in - 48, span.in, span.in]);
+  });
+  it('whose picture lies small in it is drawn so that it covers the frame of the cut (closed form)', () => {
+    const raster = { width: 1440, height: 1080 };
+    const movie = original('/r.mov', { frames: 96, raster });
+    // A picture of 1152 x 648 from (72, 108) on, and 48 frames of leader.
+    const lay = { start: span.in - 48, fit: { left: 72 / 1440, top: 108 / 1080, width: 0.8, height: 0.6 } };
+    const part = referencePart(movie, lay, span.in);
+    expect(part?.sourceFrame).toBe(48);
+    if (!part) return;
+    const frame = { raster: { width: 1920, height: 1080 }, pixelAspect: 1 };
+    const drawn = layOfPart(part, frame, frame.raster);
+    const point = (u: number, v: number) => [drawn.a * u + drawn.e, drawn.d * v + drawn.f].map((n) => Math.round(n * 1000) / 1000 + 0);
+    expect([point(72, 108), point(72 + 1152, 108 + 648)]).toEqual([
+      [0, 0],
+      [1920, 1080],
+    ]);
+    expect([referencePart(movie, lay, span.in - 49), referencePart(movie, lay, span.in + 48)]).toEqual([null, null]);
   });
 });
 

@@ -1,3 +1,4 @@
+import { FILLS_ALL, type FrameFit } from '../conform';
 import type { Frames } from '../time';
 import { agreement, coarse, GRID, GRID_SIZE, type Luma, type Mask, wholeMask } from './pictures';
 import { AS_IT_IS, agreementLaid, type Match, refined } from './warp';
@@ -5,16 +6,6 @@ import { AS_IT_IS, agreementLaid, type Match, refined } from './warp';
 /** The small pictures of a reference before it is known where in it the picture lies: its whole frame, twice as large as the grid. */
 export const NATIVE = { width: 192, height: 108 } as const;
 export const NATIVE_SIZE = NATIVE.width * NATIVE.height;
-
-/** Where the frame of the cut lies in that of the reference, as shares of the latter; parts of it may lie outside. */
-export interface FrameFit {
-  readonly left: number;
-  readonly top: number;
-  readonly width: number;
-  readonly height: number;
-}
-
-export const FILLS_ALL: FrameFit = { left: 0, top: 0, width: 1, height: 1 };
 
 /** A part of a frame, in shares, right and bottom exclusive. */
 export interface Bounds {

@@ -25,6 +25,7 @@ import {
   type Probe,
   pictureAt,
   pictureBox,
+  type ReferenceLay,
   rectified,
   type Shot,
   type Standing,
@@ -49,10 +50,8 @@ export interface ProofBasis {
 }
 
 /** How the reference lies against the cut, found once for all events. */
-export interface ReferenceLaid {
+export interface ReferenceLaid extends ReferenceLay {
   readonly fit: FrameFit;
-  /** Record frame at which the reference begins. */
-  readonly start: Frames;
   /** The part of the reference taken for picture, as shares of its width and height. */
   readonly box: Bounds;
   /** Where pictures are compared: inside the box, and not where the reference prints something of its own. */
@@ -229,10 +228,4 @@ export function withoutTitles(conform: Conform, alone: readonly Frames[], mask: 
         if (y >= 0 && y < GRID.height && x >= 0 && x < GRID.width) out[y * GRID.width + x] = 0;
   }
   return out;
-}
-
-/** Where a reference is taken to begin before a proof has found it: by its timecode where that covers the cut's start, else with the cut. */
-export function referenceStartOf(reference: Original, conform: Conform): Frames {
-  const covers = reference.hasTimecode && reference.start <= conform.span.in && conform.span.in < reference.start + reference.frames;
-  return covers ? reference.start : conform.span.in;
 }

@@ -1,4 +1,4 @@
-export { type ProofBasis, referenceStartOf } from './against';
+export type { ProofBasis, ReferenceLaid } from './against';
 export * from './checksums';
 export * from './fingerprints';
 export * from './prove';

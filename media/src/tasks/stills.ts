@@ -10,20 +10,20 @@ import {
   type Original,
   pictureAt,
   type Raster,
+  type ReferenceLay,
+  referencePart,
   type Standing,
-  wholePart,
 } from '@gemello/core';
 import sharp from 'sharp';
 import { compositionOf, type Drawing, openCompositor, openSources, toRgb48 } from '../compose';
 import { MediaError, type Show } from '../plain';
-import { referenceStartOf } from './against';
 import { writeWhole } from './record';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
 export interface StillsPayload {
   readonly list: Standing;
   readonly originals: readonly Original[];
-  readonly reference: Original | null;
+  readonly reference: { readonly movie: Original; readonly lay: ReferenceLay } | null;
   /** Record frames. */
   readonly at: readonly Frames[];
   readonly folder: string;
@@ -83,7 +83,7 @@ interface Rgb {
   readonly data: Uint16Array;
 }
 
-function stillDrawer(conform: Conform, reference: Original | null, { width, height }: Raster) {
+function stillDrawer(conform: Conform, reference: StillsPayload['reference'], { width, height }: Raster) {
   const compositor = openCompositor(openSources(2, 64 * 1024 * 1024, 'missing'));
   const empty: Drawing = { covered: [], missing: [], mixed: [] };
   const ours = (frame: Frames): { rgb: Rgb; drawing: Drawing } => {
@@ -96,9 +96,9 @@ function stillDrawer(conform: Conform, reference: Original | null, { width, heig
   };
   const theirs = (frame: Frames): Rgb => {
     if (!reference) throw new MediaError('There is no reference movie to show.');
-    const n = frame - referenceStartOf(reference, conform);
-    if (n < 0 || n >= reference.frames) throw new MediaError(`The reference has no picture at ${formatTimecode(frame, conform.rate)}.`);
-    const { canvas } = compositor.draw({ parts: [wholePart(reference, n)], frame: conform.frame }, width, height);
+    const part = referencePart(reference.movie, reference.lay, frame);
+    if (!part) throw new MediaError(`The reference has no picture at ${formatTimecode(frame, conform.rate)}.`);
+    const { canvas } = compositor.draw({ parts: [part], frame: conform.frame }, width, height);
     return { width, height, data: toRgb48(canvas) };
   };
   const both = (frame: Frames, join: (a: Rgb, b: Rgb) => Rgb) => {

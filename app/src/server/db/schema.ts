@@ -1,4 +1,4 @@
-import type { Decision, EventProof, ListOptions, MeasuredChecksum, Original, Replaced, Rules } from '@gemello/core';
+import type { Decision, EventProof, ListOptions, MeasuredChecksum, Original, ReferenceLay, Replaced, Rules } from '@gemello/core';
 import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { StoredSummary } from '../../contract';
 import type { ListState } from '../../contract/lists';
@@ -71,6 +71,8 @@ export const references = sqliteTable('reference_movies', {
     .references(() => jobs.id),
   data: text('data', { mode: 'json' }).$type<Original>().notNull(),
   createdAt: integer('created_at').notNull(),
+  /** How a proof found it to lie against the cut, and what that was found from; null where none has looked. */
+  laid: text('laid', { mode: 'json' }).$type<{ readonly madeFrom: string; readonly lay: ReferenceLay } | null>(),
 });
 
 /** A folder tree that holds media and may come and go. `path` is absolute, links resolved. */

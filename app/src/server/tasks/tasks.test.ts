@@ -34,7 +34,7 @@ const lists = await import('../lists');
 const views = await import('../views');
 const ledger = await import('../ledger');
 const { mediaThreads } = await import('../media');
-const { picture } = await import('../pictures');
+const { picture, still } = await import('../pictures');
 const { workspace } = await import('../workspace');
 const { allTasks, goOn, openTasks, pauseTask, resumeTasks, startTask, stopAll, stopTask } = await import('./runner');
 const schema = await import('../db/schema');
@@ -417,6 +417,26 @@ describe('pictures, proof and return', () => {
     expect((await ledger.ledgerView(job)).rows.map((r) => r.proof?.stale)).toEqual([true, true]);
     await done({ kind: 'proof', events: null });
     expect((await ledger.ledgerView(job)).rows.map((r) => r.proof?.stale)).toEqual([false, false]);
+  });
+  it('find a reference that begins with leader, has no timecode and shows the picture small: viewers and stills show it as the proof found it', async () => {
+    const [small, leader] = ['scale=192:108,pad=240:180:12:48', 'tpad=start=20'];
+    const made = ['-vf', `${small},${leader},format=yuv420p`, '-map_metadata', '-1', '-write_tmcd', '0', '-c:v', 'libx264', '-crf', '18'];
+    execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', path.join(folder, 'reference.mp4'), ...made, path.join(folder, 'leader.mp4')]);
+    await jobs.addReference(job, path.join(folder, 'leader.mp4'));
+    // Of two events both have to be right, for how a reference lies is told by the most.
+    const second = (await ledger.ledgerView(job)).rows[1]?.id ?? '';
+    await jobs.decide(job, [{ kind: 'slip', event: second, original: at('A001', 'A001C002.mov'), sourceStartFrame: 2 }]);
+    const start = async () => (await views.jobView(job)).checks.find((c) => c.name === 'Start');
+    expect((await start())?.detail).toBe('The cut is taken to begin with the reference; a proof finds out by its pictures.');
+    expect((await done({ kind: 'proof', events: null })).state).toBe('done');
+    expect((await start())?.detail).toBe('By its pictures the cut begins 20 frames into the reference, as the proof found.');
+    expect([await seen('reference', 864_000 + 3), await seen('reference', 864_000 + 12 + 5)]).toEqual([7, 507]);
+    const { data, info } = await sharp(await still(await workspace(job), 864_000 + 3, 'reference'))
+      .removeAlpha()
+      .toColourspace('srgb')
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    expect(numberIn(new Uint8Array(data), info.width, info.height)).toBe(7);
   });
 });
 

@@ -5,8 +5,8 @@ import { jobFolder } from '../../config';
 import { database, write } from '../../db/open';
 import { eventProofs } from '../../db/schema';
 import { RequestError } from '../../http';
-import { provenSoFar, refreshReference } from '../../jobs';
-import { proofMark } from '../../marks';
+import { keepLay, provenSoFar, refreshReference } from '../../jobs';
+import { layMark, proofMark } from '../../marks';
 import { mediaThreads } from '../../media';
 import { workspace } from '../../workspace';
 import { keepInOrder } from '../keeping';
@@ -62,6 +62,7 @@ export const proof: Kind<'proof'> = {
     const problems: FileFault[] = [];
     try {
       const laid = await media.prepareProof(basis, { ...how, report: phase(report, 0, 0.2) });
+      await keepLay(jobId, reference.id, { madeFrom: layMark(reference, conform, w.listRow), lay: { start: laid.start, fit: laid.fit } });
       const shares = sharesOf(open, media.abreast);
       const reports = together(phase(report, 0.2, 0.9), open.length);
       await allOf(shares, async (only, i) => {

@@ -1,0 +1,1 @@
+ALTER TABLE `reference_movies` ADD `laid` text;
