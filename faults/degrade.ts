@@ -1,4 +1,4 @@
-import { newPlate, numbersFrom, type Plate, valueAt } from './plates';
+import { newPlate, numbersFrom, type Plate } from './plates';
 
 /** What references suffer on their way. */
 export const DEGRADATIONS = ['clean', 'letterbox', 'grade', 'window', 'grey'] as const;
@@ -60,17 +60,54 @@ export function leader(n: number, how: Degradation): Plate {
   return black;
 }
 
+/** What goes into each point of a side that is made smaller: input points and weights, by samples between two of them each. */
+const sides = new Map<string, { first: Int32Array; weights: Float64Array; count: number }>();
+
+function sideOf(input: number, output: number): { first: Int32Array; weights: Float64Array; count: number } {
+  const key = `${input} ${output}`;
+  const known = sides.get(key);
+  if (known) return known;
+  const step = input / output;
+  const taps = Math.max(1, Math.ceil(step) + 1);
+  const count = Math.ceil(step) + 3;
+  const first = Int32Array.from({ length: output }, (_, i) => Math.max(0, Math.min(input - count, Math.floor(i * step) - 1)));
+  const weights = new Float64Array(output * count);
+  for (let i = 0; i < output; i++)
+    for (let k = 0; k < taps; k++) {
+      const at = Math.max(0, Math.min(input - 1, (i + (k + 0.5) / taps) * step - 0.5));
+      const from = Math.min(input - 2, Math.floor(at));
+      const into = i * count + from - (first[i] as number);
+      weights[into] = (weights[into] as number) + (1 - (at - from)) / taps;
+      weights[into + 1] = (weights[into + 1] as number) + (at - from) / taps;
+    }
+  const made = { first, weights, count };
+  sides.set(key, made);
+  return made;
+}
+
 /** Smaller by areas: each pixel is the mean of what it covers. */
 function resized(plate: Plate, width: number, height: number): Plate {
   const out = newPlate(width, height);
-  const [sx, sy] = [plate.width / width, plate.height / height];
-  const taps = Math.max(1, Math.ceil(Math.max(sx, sy)) + 1);
-  for (let y = 0, at = 0; y < height; y++)
-    for (let x = 0; x < width; x++, at++) {
+  if (width === plate.width && height === plate.height) {
+    out.data.set(plate.data);
+    return out;
+  }
+  const [across, down] = [sideOf(plate.width, width), sideOf(plate.height, height)];
+  const narrow = new Float64Array(width * plate.height);
+  const { data } = plate;
+  for (let y = 0; y < plate.height; y++)
+    for (let x = 0; x < width; x++) {
+      const from = y * plate.width + (across.first[x] as number);
       let sum = 0;
-      for (let j = 0; j < taps; j++)
-        for (let i = 0; i < taps; i++) sum += valueAt(plate, (x + (i + 0.5) / taps) * sx - 0.5, (y + (j + 0.5) / taps) * sy - 0.5);
-      out.data[at] = sum / (taps * taps) + 0.5;
+      for (let k = 0, w = x * across.count; k < across.count; k++, w++) sum += (data[from + k] as number) * (across.weights[w] as number);
+      narrow[y * width + x] = sum;
+    }
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      let sum = 0.5;
+      for (let k = 0, w = y * down.count, at = (down.first[y] as number) * width + x; k < down.count; k++, w++, at += width)
+        sum += (narrow[at] as number) * (down.weights[w] as number);
+      out.data[y * width + x] = sum;
     }
   return out;
 }

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import { closeSync, existsSync, mkdirSync, openSync, readSync, renameSync, statSync, unlinkSync, writeSync } from 'node:fs';
+import { closeSync, existsSync, mkdirSync, openSync, readFileSync, readSync, renameSync, statSync, unlinkSync, writeSync } from 'node:fs';
 import path from 'node:path';
-import type { Frames, Original, Raster } from '@gemello/core';
+import { type Frames, GRID, type Original, PRINTED, printOf, type Raster } from '@gemello/core';
 import { readLuma } from './compose';
 import { stampOf } from './probe';
 import { type Report, Stopped, type StopSignal } from './tasks/task';
@@ -18,20 +18,18 @@ export class LumaStrip {
   /** Reads the strip from the cache folder, or makes it. The cache follows the file, not its name. `raster`: size of its pictures. */
   static of(clip: Original, raster: Raster, cache: string | null, report: Report, signal: StopSignal): LumaStrip {
     const size = raster.width * raster.height;
+    const make = (write: (luma: Uint8Array) => void) => pictures(clip, raster, 1, report, signal, write);
     if (!cache) {
-      const parts: Uint8Array[] = [];
-      make(clip, raster, report, signal, (luma) => parts.push(luma.slice()));
-      return new LumaStrip(parts.length, size, Buffer.concat(parts), null);
+      const made = inMemory(make);
+      return new LumaStrip(made.length / size, size, made, null);
     }
-    mkdirSync(cache, { recursive: true });
-    const file = stripFile(clip, raster, cache);
-    if (!existsSync(file)) writeStrip(file, clip, raster, report, signal);
+    const file = kept(keptFile(clip, sizeOf(raster), cache), make);
     return new LumaStrip(Math.floor(statSync(file).size / size), size, null, openSync(file, 'r'));
   }
 
   /** True when a clip's strip is kept already. */
   static isKept(clip: Original, raster: Raster, cache: string | null): boolean {
-    return cache !== null && existsSync(stripFile(clip, raster, cache));
+    return cache !== null && existsSync(keptFile(clip, sizeOf(raster), cache));
   }
 
   /** The picture of frame n, 0 up to `frames`. */
@@ -47,35 +45,67 @@ export class LumaStrip {
   }
 }
 
+const sizeOf = ({ width, height }: Raster): string => `${width}x${height}.luma`;
+
 /**
- * Where a clip's strip is kept. Its name follows the files' sizes, times and inodes, and when anything of them last changed:
- * what is written into a file whose time is set back is another picture too.
+ * The prints of a clip, one of each sixth frame, from its first: from its strip where that is kept, else from the file, of
+ * which no more is decoded than that takes. Kept in `cache` as strips are; 24 bytes a frame.
  */
-function stripFile(clip: Original, { width, height }: Raster, cache: string): string {
-  const files = clip.pieces.length > 0 ? clip.pieces.map((p) => p.path) : [clip.path];
-  const changed = files.map((file) => Math.round(statSync(file, { throwIfNoEntry: false })?.ctimeMs ?? 0).toString(36)).join('-');
-  return path.join(cache, `${stampOf(files).stamp.replace('~', '')}-${changed}-${width}x${height}.luma`);
+export function printsOf(clip: Original, cache: string | null, report: Report, signal: StopSignal): Int8Array {
+  const make = (write: (print: Uint8Array) => void) => {
+    const take = (luma: Uint8Array) => write(new Uint8Array(printOf(luma).buffer));
+    if (!LumaStrip.isKept(clip, GRID, cache)) {
+      pictures(clip, GRID, PRINTED, report, signal, take);
+      return;
+    }
+    const strip = LumaStrip.of(clip, GRID, cache, report, signal);
+    for (let n = 0; n < strip.frames; n += PRINTED) take(strip.frame(n));
+    strip.close();
+  };
+  const bytes = cache ? readFileSync(kept(keptFile(clip, 'prints', cache), make)) : inMemory(make);
+  return new Int8Array(bytes.buffer, bytes.byteOffset, bytes.length);
 }
 
-function make(clip: Original, raster: Raster, report: Report, signal: StopSignal, use: (luma: Uint8Array) => void): void {
+/**
+ * Where something of a clip is kept. Its name follows the files' sizes, times and inodes, and when anything of them last changed:
+ * what is written into a file whose time is set back is another picture too.
+ */
+function keptFile(clip: Original, what: string, cache: string): string {
+  const files = clip.pieces.length > 0 ? clip.pieces.map((p) => p.path) : [clip.path];
+  const changed = files.map((file) => Math.round(statSync(file, { throwIfNoEntry: false })?.ctimeMs ?? 0).toString(36)).join('-');
+  return path.join(cache, `${stampOf(files).stamp.replace('~', '')}-${changed}-${what}`);
+}
+
+/** Hands over small pictures of a clip, of each `step` frames one. */
+function pictures(clip: Original, raster: Raster, step: Frames, report: Report, signal: StopSignal, use: (luma: Uint8Array) => void): void {
   let next = 0;
   const black = new Uint8Array(raster.width * raster.height);
-  readLuma(clip, raster, 0, clip.frames, (luma, number) => {
+  const take = (luma: Uint8Array, number: Frames) => {
     // Frames that cannot be read leave their place free, so that all others stay in theirs.
-    for (; next < number; next++) use(black);
+    for (; next < number; next += step) use(black);
     use(luma);
-    next = number + 1;
+    next = number + step;
     if (number % 48 === 0) report({ done: number, total: clip.frames, what: `Reading ${clip.fileName}` });
     return signal.aborted ? false : undefined;
-  });
+  };
+  readLuma(clip, raster, 0, clip.frames, take, step);
   if (signal.aborted) throw new Stopped('Stopped');
 }
 
-function writeStrip(file: string, clip: Original, raster: Raster, report: Report, signal: StopSignal): void {
+function inMemory(make: (write: (part: Uint8Array) => void) => void): Uint8Array {
+  const parts: Uint8Array[] = [];
+  make((part) => parts.push(part.slice()));
+  return Buffer.concat(parts);
+}
+
+/** The file, made whole where it is not there yet. */
+function kept(file: string, make: (write: (part: Uint8Array) => void) => void): string {
+  if (existsSync(file)) return file;
+  mkdirSync(path.dirname(file), { recursive: true });
   const temporary = `${file}.${randomUUID()}.part`;
   const handle = openSync(temporary, 'w');
   try {
-    make(clip, raster, report, signal, (luma) => writeSync(handle, luma));
+    make((part) => writeSync(handle, part));
     closeSync(handle);
     renameSync(temporary, file);
   } catch (error) {
@@ -83,4 +113,5 @@ function writeStrip(file: string, clip: Original, raster: Raster, report: Report
     unlinkSync(temporary);
     throw error;
   }
+  return file;
 }

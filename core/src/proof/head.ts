@@ -15,35 +15,75 @@ export interface Bounds {
   readonly bottom: number;
 }
 
+/** How much of the input's points goes into each point of the output along one side: `count` that follow each other, from `first` on. */
+interface Taps {
+  readonly count: number;
+  readonly first: Uint16Array;
+  readonly weights: Float32Array;
+}
+
+/** Two samples within a point, each between two of the input's, as areas are averaged when pictures are made small. */
+function tapsOf(offset: number, length: number, input: number, output: number): Taps {
+  const step = (length * input) / output;
+  const count = Math.min(input, Math.ceil(step / 2) + 2);
+  const first = new Uint16Array(output);
+  const weights = new Float32Array(output * count);
+  for (let i = 0; i < output; i++) {
+    const at = [0.25, 0.75].map((part) => offset * input + (i + part) * step - 0.5);
+    const inside = at.filter((p) => p >= -0.5 && p <= input - 0.5);
+    const low = Math.min(...inside.map((p) => Math.floor(Math.max(0, p))), input - count);
+    first[i] = Math.max(0, low);
+    for (const p of inside) {
+      const from = Math.min(input - 2, Math.max(0, Math.floor(p)));
+      const part = Math.min(1, Math.max(0, p - from));
+      const into = i * count + from - (first[i] as number);
+      weights[into] = (weights[into] as number) + (1 - part) / 2;
+      weights[into + 1] = (weights[into + 1] as number) + part / 2;
+    }
+  }
+  return { count, first, weights };
+}
+
+const made = new WeakMap<FrameFit, { readonly across: Taps; readonly down: Taps }>();
+const narrow = new Float32Array(GRID.width * NATIVE.height);
+
 /** A picture of the reference brought to the frame of the cut; black where the reference has nothing. */
 export function rectified(native: Uint8Array, fit: FrameFit): Luma {
-  const out = new Float32Array(GRID_SIZE);
-  const [sx, sy] = [(fit.width * NATIVE.width) / GRID.width, (fit.height * NATIVE.height) / GRID.height];
-  const [ox, oy] = [fit.left * NATIVE.width, fit.top * NATIVE.height];
-  // Two samples each way within a point, as areas are averaged when pictures are made small.
-  const xs = new Float32Array(GRID.width * 2);
-  for (let i = 0; i < xs.length; i++) xs[i] = ox + ((i + 0.5) / 2) * sx - 0.5;
-  for (let y = 0, at = 0; y < GRID.height; y++)
-    for (let x = 0; x < GRID.width; x++, at++) {
+  const taps = made.get(fit) ?? {
+    across: tapsOf(fit.left, fit.width, NATIVE.width, GRID.width),
+    down: tapsOf(fit.top, fit.height, NATIVE.height, GRID.height),
+  };
+  made.set(fit, taps);
+  narrowed(native, taps.across);
+  return lowered(taps.down);
+}
+
+/** Across: from the columns of the reference to those of the grid. */
+function narrowed(native: Uint8Array, { count, first, weights }: Taps): void {
+  const [{ width }, { width: wide, height }, into] = [GRID, NATIVE, narrow];
+  for (let y = 0; y < height; y++) {
+    const [row, to] = [y * wide, y * width];
+    for (let x = 0, w = 0; x < width; x++) {
+      const from = row + (first[x] as number);
       let sum = 0;
-      for (let j = 0; j < 2; j++) {
-        const py = oy + ((2 * y + j + 0.5) / 2) * sy - 0.5;
-        if (py < -0.5 || py > NATIVE.height - 0.5) continue;
-        const y0 = Math.min(NATIVE.height - 2, Math.max(0, Math.floor(py)));
-        const gy = Math.min(1, Math.max(0, py - y0));
-        for (let i = 0; i < 2; i++) {
-          const px = xs[2 * x + i] as number;
-          if (px < -0.5 || px > NATIVE.width - 0.5) continue;
-          const x0 = Math.min(NATIVE.width - 2, Math.max(0, Math.floor(px)));
-          const gx = Math.min(1, Math.max(0, px - x0));
-          const p = y0 * NATIVE.width + x0;
-          const top = (native[p] as number) * (1 - gx) + (native[p + 1] as number) * gx;
-          const bottom = (native[p + NATIVE.width] as number) * (1 - gx) + (native[p + NATIVE.width + 1] as number) * gx;
-          sum += top * (1 - gy) + bottom * gy;
-        }
-      }
-      out[at] = sum / 4;
+      for (let n = from; n < from + count; n++, w++) sum += (native[n] as number) * (weights[w] as number);
+      into[to + x] = sum;
     }
+  }
+}
+
+/** Down: from the rows of the reference to those of the grid. */
+function lowered({ count, first, weights }: Taps): Luma {
+  const [{ width, height }, from] = [GRID, narrow];
+  const out = new Float32Array(GRID_SIZE);
+  for (let y = 0, w = 0; y < height; y++) {
+    const to = y * width;
+    for (let k = 0; k < count; k++, w++) {
+      const weight = weights[w] as number;
+      const row = ((first[y] as number) + k) * width;
+      for (let x = 0; x < width; x++) out[to + x] = (out[to + x] as number) + (from[row + x] as number) * weight;
+    }
+  }
   return out;
 }
 

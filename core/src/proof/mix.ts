@@ -1,5 +1,6 @@
 import type { Frames } from '../time';
 import { GRID, GRID_SIZE, type Luma, type Mask } from './pictures';
+import { surroundingsOf } from './surroundings';
 
 /** What one frame of the reference is made of: how much of the incoming side is seen, 0..1, and how much that is to be believed. */
 export interface Share {
@@ -7,34 +8,14 @@ export interface Share {
   readonly weight: number;
 }
 
+/** How far around a point its surroundings reach, in points. */
+const AROUND = 8;
+
 /** The picture less the mean of its surroundings, nothing more: shares are linear in it. */
 function relief(luma: Luma, mask: Mask): Float32Array {
-  const { width, height } = GRID;
+  const { mean } = surroundingsOf(luma, mask, GRID.width, GRID.height, AROUND);
   const out = new Float32Array(GRID_SIZE);
-  const table = new Float64Array((width + 1) * (height + 1));
-  const counts = new Float64Array((width + 1) * (height + 1));
-  for (let y = 0, at = 0; y < height; y++) {
-    let [sum, count] = [0, 0];
-    for (let x = 0; x < width; x++, at++) {
-      if (mask[at]) {
-        sum += luma[at] as number;
-        count++;
-      }
-      table[(y + 1) * (width + 1) + x + 1] = (table[y * (width + 1) + x + 1] as number) + sum;
-      counts[(y + 1) * (width + 1) + x + 1] = (counts[y * (width + 1) + x + 1] as number) + count;
-    }
-  }
-  const box = (t: Float64Array, l: number, r: number, u: number, d: number) =>
-    (t[d * (width + 1) + r] as number) -
-    (t[u * (width + 1) + r] as number) -
-    (t[d * (width + 1) + l] as number) +
-    (t[u * (width + 1) + l] as number);
-  for (let y = 0, at = 0; y < height; y++)
-    for (let x = 0; x < width; x++, at++) {
-      if (!mask[at]) continue;
-      const [l, r, u, d] = [Math.max(0, x - 8), Math.min(width, x + 9), Math.max(0, y - 8), Math.min(height, y + 9)];
-      out[at] = (luma[at] as number) - box(table, l, r, u, d) / box(counts, l, r, u, d);
-    }
+  for (let i = 0; i < GRID_SIZE; i++) if (mask[i]) out[i] = (luma[i] as number) - (mean[i] as number);
   return out;
 }
 

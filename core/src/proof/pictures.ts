@@ -1,3 +1,5 @@
+import { surroundingsOf } from './surroundings';
+
 /**
  * The small luma pictures a proof compares, 96 x 54 of the whole frame, 0..255, rows from the top. A coarser one, a third of
  * that each way, is enough to find a picture among many.
@@ -14,15 +16,10 @@ export const wholeMask = (): Mask => new Uint8Array(GRID_SIZE).fill(1);
 /** A small picture: as decoded, or between decoded ones. */
 export type Luma = Uint8Array | Float32Array;
 
-/** Radius of the neighbourhood by whose mean and spread each point is measured, in points. */
-const RADIUS = 5;
+/** Radius of the neighbourhood by whose mean and spread each point is measured, in points, of small and of coarse pictures. */
+const [RADIUS, COARSE_RADIUS] = [5, 3];
 /** Spread in code values that is taken to be there at least: below it compression and noise weigh more than the picture. */
 const FLOOR = 5;
-
-const across = GRID.width + 1;
-const sums = new Float64Array(across * (GRID.height + 1));
-const squares = new Float64Array(across * (GRID.height + 1));
-const counts = new Float64Array(across * (GRID.height + 1));
 
 /**
  * A picture made comparable: each point less the mean of its neighbourhood, over the spread of that, so that colour, exposure
@@ -30,45 +27,22 @@ const counts = new Float64Array(across * (GRID.height + 1));
  * of two, summed, is their agreement, -1..1. All zero where there is no structure.
  */
 export function comparable(luma: Luma, mask: Mask): Float32Array {
-  const { width, height } = GRID;
-  for (let y = 0, at = 0; y < height; y++) {
-    let [sum, square, count] = [0, 0, 0];
-    const above = y * across;
-    const row = above + across;
-    for (let x = 0; x < width; x++, at++) {
-      if (mask[at]) {
-        const v = luma[at] as number;
-        sum += v;
-        square += v * v;
-        count++;
-      }
-      sums[row + x + 1] = (sums[above + x + 1] as number) + sum;
-      squares[row + x + 1] = (squares[above + x + 1] as number) + square;
-      counts[row + x + 1] = (counts[above + x + 1] as number) + count;
-    }
-  }
-  const out = new Float32Array(GRID_SIZE);
+  return standingOut(luma, mask, GRID.width, GRID.height, RADIUS);
+}
+
+/** Each point less the mean of its surroundings, over their spread; of unit length. */
+function standingOut(luma: Luma, here: Uint8Array, width: number, height: number, radius: number): Float32Array {
+  const { mean, variance } = surroundingsOf(luma, here, width, height, radius);
+  const out = new Float32Array(width * height);
   let energy = 0;
-  for (let y = 0, at = 0; y < height; y++) {
-    const top = Math.max(0, y - RADIUS) * across;
-    const bottom = Math.min(height, y + RADIUS + 1) * across;
-    for (let x = 0; x < width; x++, at++) {
-      if (!mask[at]) continue;
-      const left = Math.max(0, x - RADIUS);
-      const right = Math.min(width, x + RADIUS + 1);
-      const n = boxOf(counts, left, right, top, bottom);
-      const mean = boxOf(sums, left, right, top, bottom) / n;
-      const spread = boxOf(squares, left, right, top, bottom) / n - mean * mean;
-      const v = ((luma[at] as number) - mean) / Math.sqrt(Math.max(0, spread) + FLOOR * FLOOR);
-      out[at] = v;
-      energy += v * v;
-    }
+  for (let i = 0; i < out.length; i++) {
+    if (!here[i]) continue;
+    const v = ((luma[i] as number) - (mean[i] as number)) / Math.sqrt((variance[i] as number) + FLOOR * FLOOR);
+    out[i] = v;
+    energy += v * v;
   }
   return unit(out, energy);
 }
-
-const boxOf = (table: Float64Array, left: number, right: number, top: number, bottom: number): number =>
-  (table[bottom + right] as number) - (table[top + right] as number) - (table[bottom + left] as number) + (table[top + left] as number);
 
 /** Mean square below which a picture is blank. */
 const BLANK = 0.0004;
@@ -86,13 +60,32 @@ export function agreement(a: Float32Array, b: Float32Array): number {
   return sum;
 }
 
+/** Where a coarse picture has points: of each nine most must take part. The same for all pictures of one mask. */
+const coarseMasks = new WeakMap<Mask, Uint8Array>();
+
+function coarseMaskOf(mask: Mask): Uint8Array {
+  const known = coarseMasks.get(mask);
+  if (known) return known;
+  const here = new Uint8Array(COARSE_SIZE);
+  for (let y = 0, at = 0; y < COARSE.height; y++)
+    for (let x = 0; x < COARSE.width; x++, at++) {
+      let count = 0;
+      for (let j = 0; j < 3; j++) for (let i = 0; i < 3; i++) count += mask[(y * 3 + j) * GRID.width + x * 3 + i] as number;
+      here[at] = count > 4 ? 1 : 0;
+    }
+  coarseMasks.set(mask, here);
+  return here;
+}
+
+const small = new Float32Array(COARSE_SIZE);
+
 /** The coarse picture of a small one, comparable: each point the mean of nine, less its neighbourhood, of unit length. */
 export function coarse(luma: Luma, mask: Mask): Float32Array {
   const { width, height } = COARSE;
-  const small = new Float32Array(COARSE_SIZE);
-  const here = new Uint8Array(COARSE_SIZE);
+  const here = coarseMaskOf(mask);
   for (let y = 0, at = 0; y < height; y++)
     for (let x = 0; x < width; x++, at++) {
+      if (!here[at]) continue;
       const from = y * 3 * GRID.width + x * 3;
       let [sum, count] = [0, 0];
       for (let j = 0; j < 3; j++)
@@ -102,30 +95,9 @@ export function coarse(luma: Luma, mask: Mask): Float32Array {
           sum += luma[p] as number;
           count++;
         }
-      small[at] = count > 0 ? sum / count : 0;
-      here[at] = count > 4 ? 1 : 0;
+      small[at] = sum / count;
     }
-  const out = new Float32Array(COARSE_SIZE);
-  let energy = 0;
-  for (let y = 0, at = 0; y < height; y++)
-    for (let x = 0; x < width; x++, at++) {
-      if (!here[at]) continue;
-      let [sum, square, n] = [0, 0, 0];
-      for (let j = Math.max(0, y - 3); j < Math.min(height, y + 4); j++)
-        for (let i = Math.max(0, x - 3); i < Math.min(width, x + 4); i++) {
-          const p = j * width + i;
-          if (!here[p]) continue;
-          const v = small[p] as number;
-          sum += v;
-          square += v * v;
-          n++;
-        }
-      const mean = sum / n;
-      const v = ((small[at] as number) - mean) / Math.sqrt(Math.max(0, square / n - mean * mean) + FLOOR * FLOOR);
-      out[at] = v;
-      energy += v * v;
-    }
-  return unit(out, energy);
+  return standingOut(small, here, width, height, COARSE_RADIUS);
 }
 
 /** Mean and spread of a picture inside the mask, in code values. */

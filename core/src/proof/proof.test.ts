@@ -5,7 +5,6 @@ import {
   agreementLaid,
   bestRamp,
   cannotTell,
-  coarse,
   comparable,
   cutFinding,
   describeFinding,
@@ -21,12 +20,16 @@ import {
   maskOf,
   NATIVE,
   NATIVE_SIZE,
+  PRINTED,
   pictureBox,
   placesIn,
   placesOf,
+  printOf,
   refined,
+  runFrom,
   type Share,
   shareOf,
+  soughtPrint,
   warped,
   wholeMask,
 } from '.';
@@ -269,10 +272,25 @@ describe('a place in the frame', () => {
   });
 });
 
-it('pictures are found in a clip by their coarse likeness, at the frame where the first of them lies', () => {
-  const sought = [0, 10, 20].map((k) => ({ picture: coarse(asReference(scene(9, 33 + k)), mask), sourceFrame: 500 + k }));
-  const pictures = Array.from({ length: 80 }, (_, n) => coarse(scene(9, n), mask));
-  expect(placesIn(sought, pictures)[0]).toMatchObject({ sourceFrame: 33 });
+describe('prints', () => {
+  const printsFrom = (take: number, frames: number) =>
+    Int8Array.from(Array.from({ length: Math.ceil(frames / PRINTED) }, (_, i) => [...printOf(scene(take, i * PRINTED))]).flat());
+  /** Pictures of the reference from frame `at` of a take on, where the list put frame 500. */
+  const runs = (take: number, at: number) =>
+    [0, 10, 20].map((k) => runFrom(500 + k, (n) => soughtPrint(asReference(scene(take, at + n - 500)), mask)));
+  it('one of each sixth frame is enough to find a picture to the frame', () => {
+    for (const at of [33, 34, 35, 36, 37, 38]) expect(placesIn(runs(9, at), printsFrom(9, 90))[0]?.frame).toBe(at - 500);
+  });
+  it('of another take agree less by far', () => {
+    expect(placesIn(runs(9, 33), printsFrom(9, 90))[0]?.score).toBeGreaterThan(0.8);
+    expect(placesIn(runs(9, 33), printsFrom(8, 90))[0]?.score).toBeLessThan(0.5);
+  });
+  it('are told by what the reference shows of the cut alone', () => {
+    const part = wholeMask().map((_, i) => (i % GRID.width < 30 || i < 12 * GRID.width ? 0 : 1));
+    const barred = (k: number) => asReference(scene(9, 33 + k)).map((v, i) => (part[i] ? v : 16));
+    const sought = [0, 10, 20].map((k) => runFrom(k, (n) => soughtPrint(barred(n), part)));
+    expect(placesIn(sought, printsFrom(9, 90))[0]?.frame).toBe(33);
+  });
 });
 
 describe('a finding in words', () => {

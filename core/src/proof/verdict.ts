@@ -1,7 +1,8 @@
 import type { Frames } from '../time';
-import { type EventPictures, type Explanation, FOUND, isReframed, SURE } from './explain';
+import { type Explanation, isReframed, SURE } from './explain';
 import type { Box } from './overlay';
 import { detailOf } from './pictures';
+import { type EventPictures, FOUND } from './runs';
 
 /** What a proof says of one event. */
 export const VERDICTS = ['same', 'differs', 'uncertain', 'unchecked'] as const;

@@ -155,22 +155,24 @@ const ROTATIONS: readonly (readonly number[])[] = [[0], [-3, 3, -6, 6, -9, 9]];
 /** A place that agrees so well at half size needs no rotation tried. */
 const WELL = 2;
 
+const WHOLE = wholeMask();
+
 /** The size that correlations are reckoned at: a power of two each way that holds half the grid. */
 const WIDE = 64;
 const HIGH = 32;
 
 /**
  * Looks for a picture in a frame of the reference at any place, at scales from 0.45 to 2.3 and rotations up to 9 degrees
- * either way, as it is or flipped. All places are tried at once by way of the Fourier transform. The best few, best first,
- * to be refined.
+ * either way where it may be `turned`, as it is or flipped. All places are tried at once by way of the Fourier transform. The
+ * best few, best first, to be refined.
  */
-export function placesOf(match: Match, flips: readonly Laid['flip'][], mask: Mask, most = 4): Laid[] {
+export function placesOf(match: Match, flips: readonly Laid['flip'][], mask: Mask, most = 4, turned = true): Laid[] {
   const target = halved(comparable(match.reference, mask));
   transform(target, false);
   const found: { laid: Laid; score: number }[] = [];
   const attempt = (flip: Laid['flip'], scale: number, rotation: number) => {
     const laid: Laid = { scale, x: 0, y: 0, rotation, flip };
-    const picture = halved(comparable(warped(match.source, laid), wholeMask()));
+    const picture = halved(comparable(warped(match.source, laid), WHOLE));
     transform(picture, false);
     multiply(picture, target);
     transform(picture, true);
@@ -179,7 +181,7 @@ export function placesOf(match: Match, flips: readonly Laid['flip'][], mask: Mas
     const dy = ((Math.floor(at / WIDE) + HIGH / 2) % HIGH) - HIGH / 2;
     found.push({ laid: { ...laid, x: (2 * dx) / GRID.width, y: (2 * dy) / GRID.height }, score: value });
   };
-  for (const rotations of ROTATIONS) {
+  for (const rotations of turned ? ROTATIONS : ROTATIONS.slice(0, 1)) {
     if (found.some((f) => f.score > WELL)) break;
     for (const flip of flips) for (const scale of SCALES) for (const rotation of rotations) attempt(flip, scale, rotation);
   }

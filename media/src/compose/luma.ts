@@ -12,7 +12,7 @@ export const frameOfClip = (clip: Original): Frame => ({ raster: clip.raster, pi
 /**
  * Small luma pictures of frames `first` up to `end` (exclusive) of a part's original, laid as the cut lays them, one byte
  * a pixel, full range; what they leave free is black. The grid shows the whole frame. `use` gets a view that is only
- * valid during the call; it stops the reading by returning false.
+ * valid during the call; it stops the reading by returning false. With a `step`, of each so many frames one.
  */
 export function readPartLuma(
   part: Part,
@@ -21,6 +21,7 @@ export function readPartLuma(
   first: Frames,
   end: Frames,
   use: (luma: Uint8Array, number: Frames) => boolean | undefined,
+  step: Frames = 1,
 ): void {
   const { original } = part.shot;
   if (!original) return;
@@ -33,14 +34,19 @@ export function readPartLuma(
   const canvas = newCanvas(grid.width, grid.height);
   const luma = new Uint8Array(grid.width * grid.height);
   try {
-    reader.read(first, end, (decoded, number) => {
-      const bytes = scaler.convert(decoded).toBuffer();
-      if (plain) return use(bytes, number);
-      const data = new Uint16Array(new Uint8Array(bytes).buffer);
-      clear(canvas);
-      place(canvas, { ...size, data }, lay, width, height, part.pose.opacity);
-      return use(toLuma(canvas, luma), number);
-    });
+    reader.read(
+      first,
+      end,
+      (decoded, number) => {
+        const bytes = scaler.convert(decoded).toBuffer();
+        if (plain) return use(bytes, number);
+        const data = new Uint16Array(new Uint8Array(bytes).buffer);
+        clear(canvas);
+        place(canvas, { ...size, data }, lay, width, height, part.pose.opacity);
+        return use(toLuma(canvas, luma), number);
+      },
+      step,
+    );
   } finally {
     scaler.free();
     reader.close();
@@ -54,4 +60,5 @@ export const readLuma = (
   first: Frames,
   end: Frames,
   use: (luma: Uint8Array, number: Frames) => boolean | undefined,
-): void => readPartLuma(wholePart(clip, 0), frameOfClip(clip), grid, first, end, use);
+  step: Frames = 1,
+): void => readPartLuma(wholePart(clip, 0), frameOfClip(clip), grid, first, end, use, step);

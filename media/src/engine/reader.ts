@@ -1,7 +1,14 @@
 import { statSync } from 'node:fs';
 import path from 'node:path';
 import { type Frames, fileOfFrame, heldFrame, type Original, type Rate } from '@gemello/core';
-import { AV_NOPTS_VALUE, AVERROR_EAGAIN, AVERROR_EOF, AVMEDIA_TYPE_VIDEO, AVSEEK_FLAG_BACKWARD } from 'node-av/constants';
+import {
+  AV_CODEC_PROP_INTRA_ONLY,
+  AV_NOPTS_VALUE,
+  AVERROR_EAGAIN,
+  AVERROR_EOF,
+  AVMEDIA_TYPE_VIDEO,
+  AVSEEK_FLAG_BACKWARD,
+} from 'node-av/constants';
 import { Codec, CodecContext, FormatContext, Frame, Packet, type Stream } from 'node-av/lib';
 import { MediaError } from '../plain';
 import { must } from './av';
@@ -16,9 +23,10 @@ export type Readable = Pick<Original, 'path' | 'kind' | 'frames' | 'clock' | 'fi
 export interface PictureReader {
   /**
    * Calls `use` with each frame from `first` up to `end` (exclusive) that exists, in order. The
-   * frame belongs to the reader and is gone after the call. Return false from `use` to stop.
+   * frame belongs to the reader and is gone after the call. Return false from `use` to stop. With a `step` only frames
+   * whose number is a multiple of it are given; others are not even decoded where each frame stands by itself.
    */
-  read(first: Frames, end: Frames, use: (frame: Frame, number: Frames) => boolean | undefined): void;
+  read(first: Frames, end: Frames, use: (frame: Frame, number: Frames) => boolean | undefined, step?: Frames): void;
   close(): void;
 }
 
@@ -72,7 +80,7 @@ function openPieces(clip: Readable, threads: number, fidelity: Fidelity): Pictur
     return reader;
   };
   return {
-    read(first, end, use) {
+    read(first, end, use, step = 1) {
       let before: Frames = 0;
       for (const { path, frames } of clip.pieces) {
         const start = before;
@@ -80,7 +88,7 @@ function openPieces(clip: Readable, threads: number, fidelity: Fidelity): Pictur
         if (before <= first || start >= end) continue;
         let goOn: boolean | undefined;
         readerOf(path).read(Math.max(0, first - start), Math.min(frames, end - start), (frame, n) => {
-          goOn = use(frame, start + n);
+          goOn = (start + n) % step === 0 ? use(frame, start + n) : undefined;
           return goOn;
         });
         if (goOn === false) return;
@@ -94,8 +102,8 @@ function openPieces(clip: Readable, threads: number, fidelity: Fidelity): Pictur
 function openNumbered(clip: Readable, threads: number): PictureReader {
   const folder = path.dirname(clip.path);
   return {
-    read(first, end, use) {
-      for (let n = Math.max(0, first); n < Math.min(end, clip.frames); n++) {
+    read(first, end, use, step = 1) {
+      for (let n = Math.ceil(Math.max(0, first) / step) * step; n < Math.min(end, clip.frames); n += step) {
         const name = clip.files.length === 0 ? path.basename(clip.path) : fileOfFrame(clip, n);
         if (name === null) continue;
         const one = openMovie(path.join(folder, name), clip.clock, threads, 'exact');
@@ -172,8 +180,10 @@ function openMovie(file: string, rate: Rate, threads: number, fidelity: Fidelity
   const firstTick = stream.startTime === AV_NOPTS_VALUE ? 0n : stream.startTime;
   const tickOf = (n: Frames) => firstTick + BigInt(Math.round(n * ticksPerFrame));
   const numberOf = (tick: bigint) => Math.round(Number(tick - firstTick) / ticksPerFrame);
+  const standAlone = stream.codecpar.hasProperties(AV_CODEC_PROP_INTRA_ONLY);
   let next: Frames = 0;
   let ended = false;
+  let wanted: Frames = 1;
 
   const seek = (n: Frames) => {
     const target = n <= 0 ? firstTick : tickOf(n);
@@ -197,6 +207,8 @@ function openMovie(file: string, rate: Rate, threads: number, fidelity: Fidelity
     }
   };
 
+  const isWanted = (tick: bigint) => wanted === 1 || !standAlone || tick === AV_NOPTS_VALUE || numberOf(tick) % wanted === 0;
+
   const feed = () => {
     const read = format.readFrameSync(packet);
     if (read < 0) {
@@ -205,7 +217,7 @@ function openMovie(file: string, rate: Rate, threads: number, fidelity: Fidelity
       return;
     }
     // A damaged packet is passed over; the frames after it are still read.
-    if (packet.streamIndex === stream.index) decoder.sendPacketSync(packet);
+    if (packet.streamIndex === stream.index && isWanted(packet.pts)) decoder.sendPacketSync(packet);
     packet.unref();
   };
 
@@ -231,10 +243,11 @@ function openMovie(file: string, rate: Rate, threads: number, fidelity: Fidelity
   };
 
   return {
-    read(first, end, use) {
+    read(first, end, use, step = 1) {
+      wanted = step;
       let number = goTo(Math.max(0, first));
       while (number !== null && number < end) {
-        if (use(frame, number) === false) return;
+        if (number % step === 0 && use(frame, number) === false) return;
         if (number + 1 >= end) return;
         number = decode();
         if (number !== null) next = number + 1;

@@ -8,10 +8,10 @@ import {
   type EventProof,
   type Explanation,
   explain,
-  explainedFrame,
   type Finding,
   FOUND,
   type Frames,
+  frameOfRun,
   framesAlone,
   isBlack,
   judge,
@@ -196,18 +196,21 @@ function lookAt(against: Against, shot: Shot): Looked {
   const expected = (offset: Frames) => sourceFrameAt(shot, record.in + offset);
   const speed = length > 1 ? (expected(length - 1) - expected(0)) / (length - 1) : 1;
   const listed = speedOf(retime);
+  const mask = withoutTitles(conform, alone, laid.mask);
   const pictures: EventPictures = {
     core: alone.slice(edge, alone.length - edge).map((n) => n - record.in),
     length,
     reference: (offset) => against.reference(record.in + offset),
     source: (n) => sources.luma(shot, n),
+    coarse: (n) => sources.coarse(shot, n, mask),
+    prints: () => sources.printsAsLaid(shot),
     sourceFrames: shot.original?.frames ?? 0,
     expected,
     speed,
     listed,
     natural: listed !== 0 && retime.kind !== 'freeze' && speed !== 0 ? speed / listed : 1,
     still: shot.original?.kind === 'still' || retime.kind === 'freeze',
-    mask: withoutTitles(conform, alone, laid.mask),
+    mask,
   };
   return { alone, pictures, explanation: shot.original && alone.length > 0 ? explain(pictures) : null };
 }
@@ -283,7 +286,7 @@ function isBlackInReference({ core, reference, source, expected, mask }: EventPi
 /** The picture of an event as it is explained. */
 function explained({ pictures, explanation }: Looked, offset: Frames): Luma | null {
   if (!explanation) return null;
-  const luma = pictures.source(explainedFrame(explanation, pictures.expected, offset));
+  const luma = pictures.source(frameOfRun(explanation, pictures.expected, offset));
   return luma && warped(luma, explanation.laid);
 }
 

@@ -1,6 +1,5 @@
 import {
   agreement,
-  coarse,
   comparable,
   type EventProof,
   FOUND,
@@ -8,10 +7,13 @@ import {
   formatTimeOfDay,
   framesAlone,
   type Original,
+  PRINTED,
   placesIn,
+  runFrom,
   type Shot,
-  type SoughtPicture,
+  type SoughtRun,
   shotOf,
+  soughtPrint,
   sourceFrameAt,
   spread,
 } from '@gemello/core';
@@ -61,17 +63,21 @@ export function searchElsewhere(payload: SearchPayload, report: Report, signal: 
   }
 }
 
-/** Pictures of an event that are looked for, and that then tell the exact frame. */
-const [LOOKED_FOR, TOLD] = [6, 24];
+/** Runs of an event's pictures that are looked for among prints, and single pictures that then tell the exact frame. */
+const [RUNS, TOLD] = [4, 24];
+/** Places whose pictures are looked at, of all originals, and how well their prints must agree. */
+const [LOOKED_AT, LIKE] = [6, 0.3];
 
 interface Wanted {
   readonly event: string;
   readonly shot: Shot;
-  readonly sought: readonly SoughtPicture[];
+  readonly runs: readonly SoughtRun[];
   readonly told: readonly { readonly fine: Float32Array; readonly sourceFrame: Frames }[];
+  /** The likeliest places, best first; `shift` is how far it lies from where the list puts the event. */
+  readonly places: { readonly original: Original; readonly shift: Frames; readonly score: number }[];
 }
 
-/** One pass through originals for all events whose picture was not where the list said. */
+/** One pass through the prints of originals for all events whose picture was not where the list said. */
 export function searchIn(
   against: Against,
   events: readonly string[],
@@ -79,44 +85,64 @@ export function searchIn(
   report: Report,
   signal: StopSignal,
 ): SearchResult {
-  const { mask } = against.laid;
-  const found: Record<string, Found> = {};
   const problems: FileFault[] = [];
-  const wanted = events.flatMap((event): Wanted[] => {
-    const shot = shotOf(against.conform, event);
-    if (!shot) return [];
-    const alone = framesAlone(against.conform, shot);
-    const inner = alone.slice(Math.floor(alone.length * 0.2), Math.ceil(alone.length * 0.8));
-    const told = spread(inner, TOLD).flatMap((n) => {
-      const luma = against.reference(n);
-      return luma ? [{ luma, fine: comparable(luma, mask), sourceFrame: sourceFrameAt(shot, n) }] : [];
-    });
-    const sought = spread(told, LOOKED_FOR).map(({ luma, sourceFrame }) => ({ picture: coarse(luma, mask), sourceFrame }));
-    return told.length > 0 ? [{ event, shot, sought, told }] : [];
-  });
+  const wanted = events.flatMap((event) => wantedOf(against, event) ?? []);
   const pictured = wanted.length > 0 ? originals.filter((o) => o.kind !== 'sound') : [];
   for (const [index, original] of pictured.entries()) {
     stopIfAsked(signal);
     report({ done: index, total: pictured.length, what: `Looking for the right picture in ${original.fileName}` });
-    try {
-      const strip = against.sources.strip(original);
-      const pictures = Array.from({ length: strip.frames }, (_, n) => coarse(strip.frame(n), mask));
-      for (const { event, shot, sought, told } of wanted) {
-        for (const place of placesIn(sought, pictures)) {
-          const shift = place.sourceFrame - (sought[0]?.sourceFrame ?? 0);
-          const best = exactly(told, shift, (n) => (n >= 0 && n < strip.frames ? comparable(strip.frame(n), mask) : null));
-          if (!best || best.score < FOUND || best.score <= (found[event]?.score ?? 0)) continue;
-          const sourceStartFrame = shot.sourceStart + best.shift;
-          const sourceIn = original.hasTimecode ? formatTimeOfDay(original.start + sourceStartFrame, original.rate) : null;
-          found[event] = { path: original.path, sourceStartFrame, sourceIn, score: best.score };
-        }
+    orNamed(original, problems, () => {
+      const prints = against.sources.prints(original);
+      for (const { runs, places } of wanted) {
+        for (const { frame, score } of placesIn(runs, prints)) if (score >= LIKE) places.push({ original, shift: frame, score });
+        places.sort((a, b) => b.score - a.score).splice(LOOKED_AT);
       }
-    } catch (error) {
-      if (!isFaultOfFile(error)) throw error;
-      problems.push({ path: original.path, message: error.message });
-    }
+    });
   }
+  const found: Record<string, Found> = {};
+  for (const { event, shot, told, places } of wanted)
+    for (const { original, shift } of places)
+      orNamed(original, problems, () => {
+        stopIfAsked(signal);
+        const best = exactly(told, shift, (n) => {
+          const luma = against.sources.frame(original, n);
+          return luma && comparable(luma, against.laid.mask);
+        });
+        if (!best || best.score < FOUND || best.score <= (found[event]?.score ?? 0)) return;
+        const sourceStartFrame = shot.sourceStart + best.shift;
+        const sourceIn = original.hasTimecode ? formatTimeOfDay(original.start + sourceStartFrame, original.rate) : null;
+        found[event] = { path: original.path, sourceStartFrame, sourceIn, score: best.score };
+      });
   return { found, problems };
+}
+
+/** A file that cannot be read is named, once, and the others are looked at. */
+function orNamed({ path }: Original, problems: FileFault[], look: () => void): void {
+  try {
+    look();
+  } catch (error) {
+    if (!isFaultOfFile(error)) throw error;
+    if (!problems.some((p) => p.path === path)) problems.push({ path, message: error.message });
+  }
+}
+
+function wantedOf(against: Against, event: string): Wanted | null {
+  const shot = shotOf(against.conform, event);
+  if (!shot) return null;
+  const { mask } = against.laid;
+  const alone = framesAlone(against.conform, shot);
+  const inner = alone.slice(Math.floor(alone.length * 0.2), Math.ceil(alone.length * 0.8));
+  const told = spread(inner, TOLD).flatMap((n) => {
+    const luma = against.reference(n);
+    return luma ? [{ fine: comparable(luma, mask), sourceFrame: sourceFrameAt(shot, n) }] : [];
+  });
+  const runs = spread(inner, RUNS).map((n) =>
+    runFrom(sourceFrameAt(shot, n), (sourceFrame) => {
+      const luma = against.reference(n + sourceFrame - sourceFrameAt(shot, n));
+      return luma && soughtPrint(luma, mask);
+    }),
+  );
+  return told.length > 0 ? { event, shot, runs, told, places: [] } : null;
 }
 
 /** The exact shift around one that was found coarsely. */
@@ -134,7 +160,7 @@ function exactly(
     return one;
   };
   let best: { shift: Frames; score: number } | null = null;
-  for (let shift = around - 2; shift <= around + 2; shift++) {
+  for (let shift = around - PRINTED; shift <= around + PRINTED; shift++) {
     let [sum, count] = [0, 0];
     for (const { fine, sourceFrame } of told) {
       const there = at(sourceFrame + shift);

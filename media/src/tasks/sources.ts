@@ -1,14 +1,34 @@
-import { type Frame, type Frames, GRID, type Luma, missingInside, type Original, type Part, poseAt, type Shot } from '@gemello/core';
+import {
+  coarse,
+  type Frame,
+  type Frames,
+  GRID,
+  type Luma,
+  type Mask,
+  missingInside,
+  type Original,
+  type Part,
+  poseAt,
+  type Shot,
+  wholePart,
+} from '@gemello/core';
+import { LRUCache } from 'lru-cache';
 import { readPartLuma } from '../compose';
-import { LumaStrip } from '../strip';
+import { LumaStrip, printsOf } from '../strip';
 import type { Report, StopSignal } from './task';
 
 /** The small pictures of what a cut is made from, as the cut lays them. */
 export interface Sources {
   /** The picture of a frame of a shot's original; null where there is none. Throws what is wrong with the file. */
   luma(shot: Shot, frame: Frames): Luma | null;
-  /** All small pictures of an original, whole. */
-  strip(original: Original): LumaStrip;
+  /** The picture of a frame of an original by itself; null where there is none. */
+  frame(original: Original, frame: Frames): Luma | null;
+  /** The picture of a frame of a shot's original, coarse: kept, since events that follow each other ask for the same. */
+  coarse(shot: Shot, frame: Frames, mask: Mask): Float32Array | null;
+  /** The prints of an original. */
+  prints(original: Original): Int8Array;
+  /** The prints of a shot's original; null where the cut does not lay it as it is. */
+  printsAsLaid(shot: Shot): Int8Array | null;
   close(): void;
 }
 
@@ -18,6 +38,8 @@ const READ_WHOLE: Frames = 6000;
 const AROUND: Frames = 300;
 /** Strips, and parts of long clips, that are held at once: memory does not grow with the cut. */
 const [HELD, RANGES] = [64, 8];
+/** Coarse pictures that are held, 2 kB each, and bytes of prints. */
+const [COARSE_HELD, PRINTS_HELD] = [16_000, 64 * 1024 * 1024];
 
 /** Opens the sources of a cut. Strips are kept in `cache`, or in memory where that is null. */
 export function openSources(frame: Frame, cache: string | null, report: Report, signal: StopSignal): Sources {
@@ -35,35 +57,70 @@ export function openSources(frame: Frame, cache: string | null, report: Report, 
     strips.set(original.path, made);
     return made;
   };
-  const ranged = (shot: Shot, n: Frames): Luma | null => {
-    const key = `${shot.original?.path} ${shot.event.placement ? shot.event.key : ''}`;
+  const ranged = (part: Part, n: Frames): Luma | null => {
+    const { original, event } = part.shot;
+    const key = `${original?.path} ${event.placement ? event.key : ''}`;
     const known = ranges.get(key) ?? new Map<Frames, Uint8Array>();
     ranges.set(key, known);
     const [oldest] = ranges;
     if (ranges.size > RANGES && oldest) ranges.delete(oldest[0]);
     if (!known.has(n))
-      readPartLuma(partOf(shot), frame, GRID, Math.max(0, n - AROUND), n + AROUND, (luma, number) => {
+      readPartLuma(part, frame, GRID, Math.max(0, n - AROUND), n + AROUND, (luma, number) => {
         if (!known.has(number)) known.set(number, luma.slice());
         return undefined;
       });
     return known.get(n) ?? null;
   };
+  const isThere = (original: Original, n: Frames): boolean =>
+    n >= 0 && (original.kind === 'still' || n < original.frames) && missingInside(original, { in: n, out: n + 1 }) === 0;
+  const plainly = (original: Original, n: Frames, part: () => Part): Luma | null => {
+    if (original.frames > READ_WHOLE && !LumaStrip.isKept(original, GRID, cache)) return ranged(part(), n);
+    const kept = strip(original);
+    return n < kept.frames ? kept.frame(n) : null;
+  };
+  const luma = (shot: Shot, n: Frames): Luma | null => {
+    const { original } = shot;
+    if (!original || !isThere(original, n)) return null;
+    return isPlain(shot, frame) ? plainly(original, n, () => partOf(shot)) : ranged(partOf(shot), n);
+  };
+  const coarsely = new LRUCache<string, Float32Array>({ max: COARSE_HELD });
+  const printed = new LRUCache<string, Int8Array>({ maxSize: PRINTS_HELD, sizeCalculation: (p) => p.length + 1 });
+  const prints = (original: Original): Int8Array => {
+    const known = printed.get(original.path) ?? printsOf(original, cache, report, signal);
+    printed.set(original.path, known);
+    return known;
+  };
+  let coarseMask: Mask | null = null;
   return {
-    strip,
-    luma(shot, n) {
-      const { original } = shot;
-      if (!original || n < 0 || (original.kind !== 'still' && n >= original.frames)) return null;
-      if (missingInside(original, { in: n, out: n + 1 }) > 0) return null;
-      const plain = shot.event.placement === null && fills(original, frame);
-      if (!plain || (original.frames > READ_WHOLE && !LumaStrip.isKept(original, GRID, cache))) return ranged(shot, n);
-      const kept = strip(original);
-      return n < kept.frames ? kept.frame(n) : null;
+    luma,
+    coarse(shot, n, mask) {
+      const whole = isPlain(shot, frame);
+      if (mask !== coarseMask) coarsely.clear();
+      coarseMask = mask;
+      const key = `${n} ${shot.original?.path}`;
+      const known = whole ? coarsely.get(key) : undefined;
+      if (known) return known;
+      const picture = luma(shot, n);
+      const made = picture && coarse(picture, mask);
+      if (made && whole) coarsely.set(key, made);
+      return made;
     },
+    frame(original, n) {
+      if (!isThere(original, n)) return null;
+      const part = () => wholePart(original, n);
+      return fills(original, frame) ? plainly(original, n, part) : ranged(part(), n);
+    },
+    prints,
+    printsAsLaid: (shot) => (shot.original && isPlain(shot, frame) ? prints(shot.original) : null),
     close() {
       for (const one of strips.values()) one.close();
     },
   };
 }
+
+/** True where a shot's picture in the cut is the whole of its original. */
+const isPlain = ({ original, event }: Shot, frame: Frame): boolean =>
+  original !== null && event.placement === null && fills(original, frame);
 
 /** True where a clip fills the frame by itself, so that its own small picture is that of the cut. */
 function fills({ raster, pixelAspect }: Original, frame: Frame): boolean {
