@@ -276,6 +276,42 @@ export interface Outcome {
   readonly cannotTell: boolean;
 }
 
+/** A cut as its maker knows it, for who finds cuts: each shot's first frame, and over how many frames it comes in. */
+export interface CutTruth {
+  readonly file: string;
+  readonly leader: number;
+  readonly marks: readonly { readonly frame: number; readonly frames: number; readonly source: string }[];
+  /** Where each shot lies in its original: frames of the movie, and of the original. */
+  readonly shots: readonly { readonly from: number; readonly length: number; readonly path: string; readonly source: number }[];
+}
+
+/** Makes a movie of clean shots, every fifth coming in by a dissolve. */
+export async function cutMovie(stock: Stock, how: Degradation, events: number, seed: number, folder: string): Promise<CutTruth> {
+  const random = numbersFrom(seed * 31 + 7);
+  const lengths = [8, 12, 16, 24];
+  const planned = plan(stock, events * 2, seed)
+    .filter((p) => p.fault === 'none')
+    .map((p, i): Planned => {
+      const dissolve = i % 5 === 4 ? (lengths[Math.floor(random() * lengths.length)] as number) : 0;
+      return { ...p, dissolve, shown: { ...p.shown, sourceAt: (k) => p.from + k } };
+    });
+  const file = path.join(folder, `cuts-${how}-${seed}.mov`);
+  await writePlates(file, referenceOf(stock, planned, how), CODING[how], null);
+  let at = LEADER[how];
+  const marks = planned.map((p) => {
+    const mark = { frame: at, frames: p.dissolve, source: (stock.takes[p.take] as Take).source };
+    at += p.length;
+    return mark;
+  });
+  const shots = planned.map((p, i) => ({
+    from: marks[i]?.frame ?? 0,
+    length: p.length,
+    path: (stock.originals[p.take] as Original).path,
+    source: p.from,
+  }));
+  return { file, leader: LEADER[how], marks: marks.slice(1), shots };
+}
+
 /** Makes one reference and proves the cut against it. */
 export async function trial(
   stock: Stock,

@@ -74,8 +74,8 @@ export function listFiles(files: readonly string[], options: ListOptions): EditL
 }
 
 /** The options of every command that lays a list against originals. */
-export const laidAgainstOriginals = (command: Command): Command =>
-  readsList(command.argument('<list>'))
+export const laidAgainstOriginals = (command: Command, list = '<list>'): Command =>
+  readsList(command.argument(list))
     .requiredOption('--originals <dir...>', 'folders of camera originals')
     .option('--rules <rules>', 'which criteria must hold: the name of a ready set, or JSON', rulesOption)
     .option('--json', 'one JSON document', false);

@@ -9,6 +9,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<Adds>>> = {
   scan: async () => (await import('./commands/scan')).addScan,
   pair: async () => (await import('./commands/pair')).addPair,
   proof: async () => (await import('./commands/proof')).addProof,
+  cuts: async () => (await import('./commands/cuts')).addCuts,
   frames: async () => (await import('./commands/frames')).addFrames,
   render: async () => (await import('./commands/render')).addRender,
   return: async () => (await import('./commands/return')).addReturn,

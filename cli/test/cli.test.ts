@@ -151,6 +151,46 @@ describe('the contract', () => {
     expect(states(pair(...strict))).toEqual(shifted);
     expect(states(pair('--rules', 'Names alone')).map(([state]: string[]) => state)).toEqual(['short', 'short']);
   });
+  it('cuts: the shots of a movie, and a list of them that reads back', () => {
+    const two = path.join(folder, 'two.mov');
+    const shots = ['testsrc2', 'smptehdbars'].flatMap((source) => ['-f', 'lavfi', '-t', '0.8', '-i', `${source}=s=320x180:r=25`]);
+    const joined = ['-filter_complex', '[0:v][1:v]concat=n=2:v=1', '-timecode', '10:00:00:00', '-c:v', 'libx264', '-pix_fmt', 'yuv420p'];
+    execFileSync('ffmpeg', ['-v', 'error', '-y', ...shots, ...joined, two]);
+    const out = path.join(folder, 'two.edl');
+    const { code, json } = gemello('cuts', two, '--out', out, '--json');
+    expect([code, json().marks]).toMatchObject([0, [{ kind: 'cut', frame: 20, timecode: '10:00:00:20' }]]);
+    const events = gemello('read', out, '--rate', '25', '--json').json().tracks[0].events;
+    expect(events.map((e: { recordIn: string; sourceIn: string }) => [e.recordIn, e.sourceIn])).toEqual([
+      ['10:00:00:00', '10:00:00:00'],
+      ['10:00:00:20', '10:00:00:20'],
+    ]);
+    const marks = path.join(folder, 'marks.txt');
+    writeFileSync(marks, '10:00:00:12\n11:00:00:00\n');
+    const given = gemello('cuts', two, '--marks', marks, '--json');
+    expect([given.code, given.json().marks]).toMatchObject([1, [{ frame: 12 }]]);
+    expect(given.err).toContain('line 2: 11:00:00:00 is not inside the movie, which goes from 10:00:00:00 to 10:00:01:15.');
+    expect(gemello('cuts', two, '--threshold', '2')).toMatchObject({ code: 2 });
+  });
+  it('pair --by-picture: every shot of a reference found in the originals, without a list and with one', () => {
+    const { code, json, err } = gemello('pair', '--by-picture', '--reference', reference, '--originals', cards, '--json');
+    expect(err).not.toContain('rror');
+    expect([code, json().summary]).toEqual([0, { proposed: 1, contested: 0, unpaired: 0, exempt: 0 }]);
+    expect(json().pairs).toMatchObject([
+      { state: 'proposed', recordIn: '10:00:00:00', recordOut: '10:00:01:05', sourceStartFrame: 23, speed: 1, original: { reel: 'A001' } },
+    ]);
+    const out = path.join(folder, 'found.edl');
+    const listed = gemello('pair', list, '--by-picture', '--reference', reference, ...withMedia(), '--list', out);
+    const key = gemello('read', list, '--rate', '25', '--json').json().tracks[0].events[0].key;
+    expect(listed.json().pairs).toMatchObject([{ key, event: '001', sourceStartFrame: 23 }]);
+    expect(gemello('read', out, '--rate', '25', '--json').json().tracks[0].events).toMatchObject([
+      { reel: 'A001', sourceIn: '01:00:00:23' },
+    ]);
+    expect(gemello('pair', '--originals', cards)).toMatchObject({ code: 2, err: expect.stringContaining('pair takes a list') });
+    expect(gemello('pair', '--by-picture', '--originals', cards)).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('--by-picture needs --reference'),
+    });
+  });
   it('proof: the slip with its exact number of frames, exit 1', () => {
     const { code, json } = gemello('proof', list, '--reference', reference, ...withMedia());
     expect(code).toBe(1);

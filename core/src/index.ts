@@ -1,5 +1,6 @@
 export * from './changes';
 export * from './conform';
+export * from './cutting';
 export * from './decisions';
 export * from './edit';
 export * from './grade';
@@ -8,6 +9,7 @@ export * from './mending';
 export * from './originals';
 export * from './pairing';
 export * from './proof';
+export * from './rebuilding';
 export * from './returning';
 export * from './settling';
 export * from './time';

@@ -1,3 +1,4 @@
+export * from './abreast';
 export * from './compose';
 export * from './drives';
 export type { Readable } from './engine/reader';

@@ -3,6 +3,7 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import {
+  type Cutting,
   type Delivery,
   type EventProof,
   LIST_FORMATS,
@@ -16,9 +17,11 @@ import { Piscina } from 'piscina';
 import { DiskFull, MediaError } from './plain';
 import type { ProofBasis, ReferenceLaid } from './tasks/against';
 import type { ChecksumsPayload } from './tasks/checksums';
+import type { CutsPayload } from './tasks/cuts';
 import type { Fingerprinted } from './tasks/fingerprints';
-import type { ProofSummary, ProvePayload, ProveResult } from './tasks/prove';
+import type { ProofSummary, ProvePayload } from './tasks/prove';
 import type { ProxiesPayload, ProxiesResult } from './tasks/proxies';
+import type { RebuildBasis, RebuildLaid, ShotsFound, ShotsPayload } from './tasks/rebuild';
 import type { RenderPayload, RenderResult } from './tasks/render';
 import type { ReturnPayload, ReturnResult } from './tasks/return';
 import type { ScanPayload, ScanSummary } from './tasks/scan';
@@ -28,6 +31,7 @@ import { type Report, Stopped } from './tasks/task';
 import type {
   Answer,
   DrawPayload,
+  JoinsPayload,
   Message,
   ReadListPayload,
   ReadLogPayload,
@@ -72,12 +76,17 @@ export interface MediaThreads {
   scan(payload: ScanPayload, take: (found: readonly Original[]) => void, how?: How): Promise<ScanSummary>;
   /** Quick fingerprints of clips, in their order. */
   fingerprints(clips: readonly Fingerprinted[]): Promise<string[]>;
-  prove(payload: ProvePayload, how?: How): Promise<ProveResult>;
   /** Makes what several threads prove from, where it is not kept already. */
   prepareProof(payload: ProofBasis, how?: How): Promise<ReferenceLaid>;
   /** Proofs are handed to `take` while the work goes on, some at a time. */
   proveEach(payload: ProvePayload, take: (proofs: readonly EventProof[]) => void, how?: How): Promise<ProofSummary>;
   search(payload: SearchPayload, how?: How): Promise<SearchResult>;
+  /** Finds cuts, dissolves and fades of a movie. */
+  findCuts(payload: CutsPayload, how?: How): Promise<Cutting>;
+  /** Finds how a reference lies and where it is cut, its shots in originals, and how they join (`rebuildWhole`). */
+  prepareRebuild(payload: RebuildBasis, how?: How): Promise<RebuildLaid>;
+  findShots(payload: ShotsPayload, how?: How): Promise<ShotsFound>;
+  tellJoins(payload: JoinsPayload, how?: How): Promise<ShotsFound>;
   writeReturn(payload: ReturnPayload, how?: How): Promise<ReturnResult>;
   makeProxies(payload: ProxiesPayload, how?: How): Promise<ProxiesResult>;
   measureChecksums(payload: ChecksumsPayload, how?: How): Promise<MeasuredChecksum[]>;
@@ -158,10 +167,13 @@ export function openThreads(): MediaThreads {
     probe: (file) => look({ task: 'probe', payload: { file } }) as Promise<Original>,
     scan: (payload, take, how) => run({ task: 'scan', payload }, how, take) as Promise<ScanSummary>,
     fingerprints: (payload) => run({ task: 'fingerprints', payload }) as Promise<string[]>,
-    prove: (payload, how) => run({ task: 'proof', payload }, how) as Promise<ProveResult>,
     prepareProof: (payload, how) => run({ task: 'prepare-proof', payload }, how) as Promise<ReferenceLaid>,
     proveEach: (payload, take, how) => run({ task: 'prove-each', payload }, how, take) as Promise<ProofSummary>,
     search: (payload, how) => run({ task: 'search', payload }, how) as Promise<SearchResult>,
+    findCuts: (payload, how) => run({ task: 'cuts', payload }, how) as Promise<Cutting>,
+    prepareRebuild: (payload, how) => run({ task: 'prepare-rebuild', payload }, how) as Promise<RebuildLaid>,
+    findShots: (payload, how) => run({ task: 'find-shots', payload }, how) as Promise<ShotsFound>,
+    tellJoins: (payload, how) => run({ task: 'tell-joins', payload }, how) as Promise<ShotsFound>,
     writeReturn: (payload, how) => run({ task: 'return', payload }, how) as Promise<ReturnResult>,
     makeProxies: (payload, how) => run({ task: 'proxies', payload }, how) as Promise<ProxiesResult>,
     measureChecksums: (payload, how) => run({ task: 'checksums', payload }, how) as Promise<MeasuredChecksum[]>,

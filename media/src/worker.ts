@@ -22,9 +22,11 @@ import { DiskFull, isDiskFull, MediaError } from './plain';
 import { probeMovie } from './probe';
 import type { ProofBasis } from './tasks/against';
 import { type ChecksumsPayload, measureChecksums } from './tasks/checksums';
+import { type CutsPayload, findCuts } from './tasks/cuts';
 import { type Fingerprinted, fingerprints } from './tasks/fingerprints';
-import { type ProvePayload, prepareProof, proofSteps, prove } from './tasks/prove';
+import { type ProvePayload, prepareProof, proofSteps } from './tasks/prove';
 import { makeProxies, type ProxiesPayload } from './tasks/proxies';
+import { findShots, prepareRebuild, type RebuildBasis, type ShotsFound, type ShotsPayload, tellJoins } from './tasks/rebuild';
 import { type RenderPayload, render } from './tasks/render';
 import { type ReturnPayload, writeReturn } from './tasks/return';
 import { type ScanPayload, scanSteps } from './tasks/scan';
@@ -44,10 +46,13 @@ export type StillPayload = Parameters<typeof drawStill>[0];
 
 export type Work =
   | { readonly task: 'scan'; readonly payload: ScanPayload }
-  | { readonly task: 'proof'; readonly payload: ProvePayload }
   | { readonly task: 'prepare-proof'; readonly payload: ProofBasis }
   | { readonly task: 'prove-each'; readonly payload: ProvePayload }
   | { readonly task: 'search'; readonly payload: SearchPayload }
+  | { readonly task: 'cuts'; readonly payload: CutsPayload }
+  | { readonly task: 'prepare-rebuild'; readonly payload: RebuildBasis }
+  | { readonly task: 'find-shots'; readonly payload: ShotsPayload }
+  | { readonly task: 'tell-joins'; readonly payload: JoinsPayload }
   | { readonly task: 'return'; readonly payload: ReturnPayload }
   | { readonly task: 'proxies'; readonly payload: ProxiesPayload }
   | { readonly task: 'checksums'; readonly payload: ChecksumsPayload }
@@ -61,6 +66,9 @@ export type Work =
   | { readonly task: 'write-list'; readonly payload: WriteListPayload }
   | { readonly task: 'read-log'; readonly payload: ReadLogPayload }
   | { readonly task: 'read-decisions'; readonly payload: { readonly text: string } };
+
+/** What joins are told from: shots that were found. */
+export type JoinsPayload = Omit<ShotsPayload, 'only'> & Pick<ShotsFound, 'shots'>;
 
 /** The files of a list, and how they are to be read. */
 export interface ReadListPayload {
@@ -145,14 +153,20 @@ function perform(order: WorkOrder): unknown {
   switch (order.task) {
     case 'scan':
       return inBatches(scanSteps(order.payload, report, signal), handOver);
-    case 'proof':
-      return prove(order.payload, report, signal);
     case 'prepare-proof':
       return prepareProof(order.payload, report, signal);
     case 'prove-each':
       return inBatches(proofSteps(order.payload, report, signal), handOver);
     case 'search':
       return searchElsewhere(order.payload, report, signal);
+    case 'cuts':
+      return findCuts(order.payload, report, signal);
+    case 'prepare-rebuild':
+      return prepareRebuild(order.payload, report, signal);
+    case 'find-shots':
+      return findShots(order.payload, report, signal);
+    case 'tell-joins':
+      return tellJoins(order.payload, report, signal);
     case 'return':
       return writeReturn(order.payload, report, signal);
     case 'proxies':

@@ -28,6 +28,7 @@ import { EXIT, UsageError } from '../exit';
 import { laidAgainstOriginals, print, withThreads } from '../input';
 import { outputOption, put } from '../output';
 import { table } from '../table';
+import { type ByPictureOptions, pairByPicture } from './by-picture';
 
 interface PairOptions {
   readonly originals: readonly string[];
@@ -77,7 +78,7 @@ function preferOption(value: string, before: readonly string[]): string[] {
 }
 
 export function addPair(program: Command, finish: (code: number) => void): void {
-  takesDecisions(laidAgainstOriginals(program.command('pair').description('pairs, states, evidence, contenders')))
+  takesDecisions(laidAgainstOriginals(program.command('pair').description('pairs, states, evidence, contenders'), '[list]'))
     .option(
       '--shift <shift>',
       'added to source timecode: frames or a timecode, for one reel as A001=+01:00:00:00; may be repeated',
@@ -89,8 +90,16 @@ export function addPair(program: Command, finish: (code: number) => void): void 
     .option('--accept-unambiguous', 'accepts every event with one candidate that meets the rules and has all frames', false)
     .option('--csv <file>', 'writes the pairs as a table', outputOption)
     .option('--report <file>', 'writes the pairs with pictures as a page, HTML', outputOption)
-    .action(async (file: string, options: PairOptions) => {
+    .option('--by-picture', 'finds every shot of the reference in the originals, by its pictures alone; needs no list', false)
+    .option('--reference <movie>', 'the reference render, for --by-picture')
+    .option('--list <file>', 'with --by-picture: writes the list that was found, in the format of its extension', outputOption)
+    .action(async (file: string | undefined, options: PairOptions & ByPictureOptions) => {
       await withThreads(async (pool) => {
+        if (options.byPicture) {
+          finish(await pairByPicture(pool, file ?? null, options));
+          return;
+        }
+        if (file === undefined) throw new UsageError('pair takes a list, unless --by-picture is given with --reference.');
         const more = (list: EditList) => [...options.shift.map((s) => shiftDecision(s, list)), ...preferenceDecision(options.prefer)];
         const laid = await layCut(pool, file, { ...options, more });
         const settled = accepted(laid.settled, options.acceptUnambiguous);

@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { countVerdicts, describeFinding, formatTimecode } from '@gemello/core';
+import { countVerdicts, describeFinding, type EventProof, formatTimecode, pictureTracks } from '@gemello/core';
 import type { Command } from 'commander';
 import { conforms, layCut } from '../conforming';
 import { EXIT } from '../exit';
@@ -13,8 +13,22 @@ export function addProof(program: Command, finish: (code: number) => void): void
       await withThreads(async (pool) => {
         const reference = await pool.probe(path.resolve(options.reference));
         const { cut, originals, assumed, notTaken } = await layCut(pool, file, options);
-        const proof = await pool.prove({ list: cut, originals, reference, cache: null, only: null }, progressTo(process.stderr, 'proof'));
-        const events = proof.events.map(({ event: key, number, trace: _, ...rest }) => ({ event: number, key, ...rest }));
+        const { proveAbreast, withCache } = await import('@gemello/media');
+        const keys = pictureTracks(cut).flatMap((t) => t.events.map((e) => e.key));
+        const proofs = new Map<string, EventProof>();
+        const take = (made: readonly EventProof[]) => {
+          for (const p of made) proofs.set(p.event, p);
+        };
+        const proof = await withCache((cache) =>
+          proveAbreast(pool, { list: cut, originals, reference, cache }, keys, take, progressTo(process.stderr, 'proof')),
+        );
+        for (const p of proof.problems) process.stderr.write(`${p.path}: ${p.message}\n`);
+        const events = keys.flatMap((key) => {
+          const found = proofs.get(key);
+          if (!found) return [];
+          const { event: _, number, trace, ...rest } = found;
+          return [{ event: number, key, ...rest, trace }];
+        });
         const summary = countVerdicts(events);
         const { framesCompared, seconds, area: geometry } = proof;
         const referenceStart = formatTimecode(proof.referenceStart, cut.rate);

@@ -12,7 +12,7 @@ export interface Share {
 const AROUND = 8;
 
 /** The picture less the mean of its surroundings, nothing more: shares are linear in it. */
-function relief(luma: Luma, mask: Mask): Float32Array {
+export function relief(luma: Luma, mask: Mask): Float32Array {
   const { mean } = surroundingsOf(luma, mask, GRID.width, GRID.height, AROUND);
   const out = new Float32Array(GRID_SIZE);
   for (let i = 0; i < GRID_SIZE; i++) if (mask[i]) out[i] = (luma[i] as number) - (mean[i] as number);
@@ -22,9 +22,10 @@ function relief(luma: Luma, mask: Mask): Float32Array {
 /** Reliefs with less than this in them, as a mean square in code values, say nothing. */
 const FLAT = 4;
 
-/**
- * How much of the incoming picture is seen in a frame of the reference, by least squares between both sides.
- */
+/** Below this a mix explains too little to be believed. */
+const BELIEVED = 0.4;
+
+/** How much of the incoming picture is seen in a frame of the reference, by least squares between both sides. */
 export function shareOf(reference: Luma, leaving: Luma, incoming: Luma, mask: Mask): Share {
   const r = relief(reference, mask);
   const a = relief(leaving, mask);
@@ -50,7 +51,7 @@ export function shareOf(reference: Luma, leaving: Luma, incoming: Luma, mask: Ma
   const v = Math.max(0, (rb * aa - ra * ab) / determinant);
   if (u + v < 0.05) return none;
   const explained = Math.max(0, (u * ra + v * rb) / rr);
-  return { share: v / (u + v), weight: explained > 0.4 ? Math.min(1, explained) * (determinant / (aa * bb)) : 0 };
+  return { share: v / (u + v), weight: explained > BELIEVED ? Math.min(1, explained) * (determinant / (aa * bb)) : 0 };
 }
 
 /** How one picture goes over into the next: over `frames` from `start` on; 0 is a cut. Frames count on the record. */

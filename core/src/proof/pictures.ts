@@ -79,12 +79,10 @@ function coarseMaskOf(mask: Mask): Uint8Array {
 
 const small = new Float32Array(COARSE_SIZE);
 
-/** The coarse picture of a small one, comparable: each point the mean of nine, less its neighbourhood, of unit length. */
-export function coarse(luma: Luma, mask: Mask): Float32Array {
-  const { width, height } = COARSE;
-  const here = coarseMaskOf(mask);
-  for (let y = 0, at = 0; y < height; y++)
-    for (let x = 0; x < width; x++, at++) {
+/** Each point of a coarse picture the mean of nine. */
+function madeSmall(luma: Luma, mask: Mask, here: Uint8Array): void {
+  for (let y = 0, at = 0; y < COARSE.height; y++)
+    for (let x = 0; x < COARSE.width; x++, at++) {
       if (!here[at]) continue;
       const from = y * 3 * GRID.width + x * 3;
       let [sum, count] = [0, 0];
@@ -97,7 +95,21 @@ export function coarse(luma: Luma, mask: Mask): Float32Array {
         }
       small[at] = sum / count;
     }
-  return standingOut(small, here, width, height, COARSE_RADIUS);
+}
+
+/** The coarse picture of a small one, comparable: each point the mean of nine, less its neighbourhood, of unit length. */
+export function coarse(luma: Luma, mask: Mask): Float32Array {
+  const here = coarseMaskOf(mask);
+  madeSmall(luma, mask, here);
+  return standingOut(small, here, COARSE.width, COARSE.height, COARSE_RADIUS);
+}
+
+/** The coarse picture less its neighbourhood and nothing more, in code values: linear, so that a mix of pictures is the mix of these. */
+export function coarseRelief(luma: Luma, mask: Mask): Float32Array {
+  const here = coarseMaskOf(mask);
+  madeSmall(luma, mask, here);
+  const { mean } = surroundingsOf(small, here, COARSE.width, COARSE.height, COARSE_RADIUS);
+  return Float32Array.from(here, (is, i) => (is ? (small[i] as number) - (mean[i] as number) : 0));
 }
 
 /** Mean and spread of a picture inside the mask, in code values. */

@@ -1,8 +1,10 @@
 export type { ProofBasis, ReferenceLaid } from './against';
 export * from './checksums';
+export * from './cuts';
 export * from './fingerprints';
 export * from './prove';
 export * from './proxies';
+export * from './rebuild';
 export * from './render';
 export * from './return';
 export * from './scan';

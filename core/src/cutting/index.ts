@@ -1,0 +1,5 @@
+export * from './change';
+export * from './import';
+export * from './list';
+export * from './marks';
+export { BLANK, type Passing } from './slow';

@@ -1,0 +1,4 @@
+export * from './assemble';
+export * from './describe';
+export * from './find';
+export { innerOf, soughtIn } from './seek';

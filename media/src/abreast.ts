@@ -1,0 +1,127 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { type EventProof, type Rebuilt, rebuilt, type SeenShot, strangersAmong } from '@gemello/core';
+import type { ProofBasis, ReferenceLaid } from './tasks/against';
+import type { ProofSummary } from './tasks/prove';
+import type { RebuildBasis } from './tasks/rebuild';
+import { bestOf, withFound } from './tasks/search';
+import type { FileFault, Report } from './tasks/task';
+import type { How, MediaThreads } from './threads';
+
+/** Work on several threads at once, each with a share of it. */
+
+/** Splits work into shares, those that follow each other together, since they often lie in one file. */
+function sharesOf<T>(all: readonly T[], shares: number): T[][] {
+  const size = Math.max(1, Math.ceil(all.length / shares));
+  return Array.from({ length: shares }, (_, i) => all.slice(i * size, (i + 1) * size)).filter((share) => share.length > 0);
+}
+
+/** Does all shares at once. Where one fails the others are waited for, since they keep what they finish. */
+async function allOf<T>(shares: readonly T[], work: (share: T, at: number) => Promise<void>): Promise<void> {
+  const ended = await Promise.allSettled(shares.map(work));
+  for (const end of ended) if (end.status === 'rejected') throw end.reason;
+}
+
+/** A report of one phase of the work, as its part of the whole: the bar runs through once. */
+const phase =
+  (report: Report | undefined, from: number, to: number): Report =>
+  ({ done, total, what }) =>
+    report?.({ done: Math.round(1000 * (from + (to - from) * (total > 0 ? done / total : 0))), total: 1000, what });
+
+/** Makes one report out of those of several shares. */
+function together(report: Report, total: number): (share: number) => Report {
+  const done: number[] = [];
+  return (share) => (progress) => {
+    done[share] = progress.done;
+    report({ ...progress, done: done.reduce((sum, n) => sum + (n ?? 0), 0), total });
+  };
+}
+
+const once = (problems: readonly FileFault[]): FileFault[] => [...new Map(problems.map((p) => [p.path, p])).values()];
+
+/** What a proof by several threads came to, but for the events themselves. */
+export interface ProofAbreast extends Omit<ProofSummary, 'strangers'> {
+  readonly laid: ReferenceLaid;
+}
+
+/**
+ * Proves events against a reference on all threads. `take` gets proofs as they are made, and again where the picture was
+ * found in another original. `before`: events that were proved already, which tell how well the others ought to agree.
+ */
+export async function proveAbreast(
+  threads: MediaThreads,
+  basis: ProofBasis,
+  events: readonly string[],
+  take: (proofs: readonly EventProof[]) => void,
+  { before = [], onLaid, ...how }: How & { before?: readonly EventProof[]; onLaid?: (laid: ReferenceLaid) => Promise<void> } = {},
+): Promise<ProofAbreast> {
+  const began = performance.now();
+  const { report, ...rest } = how;
+  const proved = new Map(before.map((p) => [p.event, p] as const));
+  const keep = (proofs: readonly EventProof[]) => {
+    for (const p of proofs) proved.set(p.event, p);
+    take(proofs);
+  };
+  const problems: FileFault[] = [];
+  const laid = await threads.prepareProof(basis, { ...rest, report: phase(report, 0, 0.2) });
+  await onLaid?.(laid);
+  const reports = together(phase(report, 0.2, 0.9), events.length);
+  let framesCompared = 0;
+  await allOf(sharesOf(events, threads.abreast), async (only, i) => {
+    const summary = await threads.proveEach({ ...basis, laid, only }, keep, { ...rest, report: reports(i) });
+    framesCompared += summary.framesCompared;
+    problems.push(...summary.problems);
+  });
+  const strangers = strangersAmong([...proved.values()]);
+  if (strangers.length > 0) {
+    const paths = basis.originals.map((o) => o.path);
+    const looked = together(phase(report, 0.9, 1), paths.length);
+    const parts: Awaited<ReturnType<typeof threads.search>>[] = [];
+    await allOf(sharesOf(paths, threads.abreast), async (among, i) => {
+      parts.push(await threads.search({ ...basis, laid, events: strangers.map((p) => p.event), among }, { ...rest, report: looked(i) }));
+    });
+    const { found, problems: unread } = bestOf(parts);
+    problems.push(...unread);
+    keep(strangers.filter((p) => found[p.event]).map((p) => withFound(p, found[p.event])));
+  }
+  const { box, start } = laid;
+  const seconds = (performance.now() - began) / 1000;
+  return { laid, framesCompared, seconds, area: { ...box }, referenceStart: start, problems: once(problems) };
+}
+
+/** A cut that was rebuilt from its picture, with the shots it is made of. */
+export interface RebuiltCut extends Rebuilt {
+  readonly shots: readonly SeenShot[];
+  readonly problems: readonly FileFault[];
+}
+
+/** Rebuilds a cut from a reference and originals alone, on all threads. Files are only read. */
+export async function rebuildAbreast(threads: MediaThreads, basis: RebuildBasis, title: string, how: How = {}): Promise<RebuiltCut> {
+  const { report, ...rest } = how;
+  const laid = await threads.prepareRebuild(basis, { ...rest, report: phase(report, 0, 0.4) });
+  const numbers = laid.shots.map((_, i) => i);
+  const looked = together(phase(report, 0.4, 0.9), numbers.length);
+  const found: SeenShot[] = [];
+  const problems: FileFault[] = [];
+  await allOf(sharesOf(numbers, threads.abreast), async (only, i) => {
+    const part = await threads.findShots({ ...basis, laid, only }, { ...rest, report: looked(i) });
+    found.push(...part.shots);
+    problems.push(...part.problems);
+  });
+  found.sort((a, b) => a.from - b.from);
+  const { shots, problems: unread } = await threads.tellJoins({ ...basis, laid, shots: found }, { ...rest, report: phase(report, 0.9, 1) });
+  const framing = { raster: laid.frame.raster, pixelAspect: laid.frame.pixelAspect, fields: null };
+  const { reference } = basis;
+  return { ...rebuilt(title, reference.rate, framing, reference.start, shots), shots, problems: once([...problems, ...unread]) };
+}
+
+/** A folder for small pictures that is gone when the work is done. */
+export async function withCache<T>(work: (folder: string) => Promise<T>): Promise<T> {
+  const folder = await mkdtemp(path.join(tmpdir(), 'gemello-'));
+  try {
+    return await work(folder);
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
