@@ -128,6 +128,56 @@ test('the proof finds what was seeded, and its mends hold', async ({ request }) 
   expect(verdict('022')).toMatchObject({ verdict: 'same', stale: false });
 });
 
+test('a finding is put aside, accepted with a reason, and an event mended by hand; the proof is written as a report', async ({
+  request,
+}) => {
+  await stage('Proof').click();
+  const findings = page.getByTestId('findings');
+  const numbers = () => findings.locator('[data-number]').evaluateAll((all) => all.map((e) => e.getAttribute('data-number')));
+  await findings.locator('[data-number="024"]').click();
+  const said = page.getByTestId('event-proof');
+  await expect(said).toContainText('slips from -24 to +24');
+  await expect(page.getByTestId('strip').getByRole('listitem')).toHaveCount(9);
+  await said.getByRole('button', { name: 'Look later' }).click();
+  await expect(findings.locator('[data-number="024"]')).toContainText('Later: ');
+  expect((await numbers()).at(-1)).toBe('024');
+  await said.getByRole('button', { name: 'Accept as it is' }).click();
+  await said.getByLabel('Why it is accepted').fill('A still of the plan: any frame will do');
+  await said.getByRole('button', { name: 'Accept', exact: true }).click();
+  await expect(findings.locator('[data-number="024"]')).toHaveCount(0);
+  const log = await (await request.get(`/api/jobs/${job}/activity`)).json();
+  expect(log.decisions[0]).toMatchObject({ why: 'A still of the plan: any frame will do' });
+
+  // By hand: a slip that is wrong is found out at once, and one that takes it back makes it the same again.
+  const verdict = async () => {
+    const { rows } = await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json();
+    return rows.find((r: { number: string }) => r.number === '013').proof;
+  };
+  await stage('Pairing').click();
+  await ledgerRow('013').click();
+  await stage('Proof').click();
+  await page.getByText('Mend by hand').click();
+  const slip = page.getByRole('form', { name: 'Slip by hand' });
+  for (const [frames, says] of [
+    ['2', 'differs'],
+    ['-2', 'same'],
+  ] as const) {
+    await slip.getByRole('textbox').fill(frames);
+    await slip.getByRole('button', { name: /^Slip by/ }).click();
+    await expect.poll(verdict, { timeout: 60_000 }).toMatchObject({ verdict: says, stale: false });
+  }
+  await page.getByRole('button', { name: 'Write as PDF' }).click();
+  const save = page.getByRole('link', { name: 'Save the report' });
+  await expect(save).toBeVisible({ timeout: 60_000 });
+  const [download] = await Promise.all([page.waitForEvent('download'), save.click()]);
+  expect(download.suggestedFilename()).toBe('SALT_YEAR_V04_proof.pdf');
+  expect(
+    readFileSync(await download.path())
+      .subarray(0, 5)
+      .toString(),
+  ).toBe('%PDF-');
+});
+
 test('a slip is undone and done again', async ({ request }) => {
   const slip = async () =>
     (await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json()).rows.find((r: { number: string }) => r.number === '019').slip;

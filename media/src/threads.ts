@@ -23,6 +23,7 @@ import type { ProofSummary, ProvePayload } from './tasks/prove';
 import type { ProxiesPayload, ProxiesResult } from './tasks/proxies';
 import type { RebuildBasis, RebuildLaid, ShotsFound, ShotsPayload } from './tasks/rebuild';
 import type { RenderPayload, RenderResult } from './tasks/render';
+import type { ReportPayload } from './tasks/report';
 import type { ReturnPayload, ReturnResult } from './tasks/return';
 import type { ScanPayload, ScanSummary } from './tasks/scan';
 import type { SearchPayload, SearchResult } from './tasks/search';
@@ -87,6 +88,7 @@ export interface MediaThreads {
   prepareRebuild(payload: RebuildBasis, how?: How): Promise<RebuildLaid>;
   findShots(payload: ShotsPayload, how?: How): Promise<ShotsFound>;
   tellJoins(payload: JoinsPayload, how?: How): Promise<ShotsFound>;
+  writeProofReport(payload: ReportPayload, how?: How): Promise<{ file: string }>;
   writeReturn(payload: ReturnPayload, how?: How): Promise<ReturnResult>;
   makeProxies(payload: ProxiesPayload, how?: How): Promise<ProxiesResult>;
   measureChecksums(payload: ChecksumsPayload, how?: How): Promise<MeasuredChecksum[]>;
@@ -174,6 +176,7 @@ export function openThreads(): MediaThreads {
     prepareRebuild: (payload, how) => run({ task: 'prepare-rebuild', payload }, how) as Promise<RebuildLaid>,
     findShots: (payload, how) => run({ task: 'find-shots', payload }, how) as Promise<ShotsFound>,
     tellJoins: (payload, how) => run({ task: 'tell-joins', payload }, how) as Promise<ShotsFound>,
+    writeProofReport: (payload, how) => run({ task: 'proof-report', payload }, how) as Promise<{ file: string }>,
     writeReturn: (payload, how) => run({ task: 'return', payload }, how) as Promise<ReturnResult>,
     makeProxies: (payload, how) => run({ task: 'proxies', payload }, how) as Promise<ProxiesResult>,
     measureChecksums: (payload, how) => run({ task: 'checksums', payload }, how) as Promise<MeasuredChecksum[]>,

@@ -28,6 +28,7 @@ import { type ProvePayload, prepareProof, proofSteps } from './tasks/prove';
 import { makeProxies, type ProxiesPayload } from './tasks/proxies';
 import { findShots, prepareRebuild, type RebuildBasis, type ShotsFound, type ShotsPayload, tellJoins } from './tasks/rebuild';
 import { type RenderPayload, render } from './tasks/render';
+import { type ReportPayload, writeProofReport } from './tasks/report';
 import { type ReturnPayload, writeReturn } from './tasks/return';
 import { type ScanPayload, scanSteps } from './tasks/scan';
 import { type SearchPayload, searchElsewhere } from './tasks/search';
@@ -53,6 +54,7 @@ export type Work =
   | { readonly task: 'prepare-rebuild'; readonly payload: RebuildBasis }
   | { readonly task: 'find-shots'; readonly payload: ShotsPayload }
   | { readonly task: 'tell-joins'; readonly payload: JoinsPayload }
+  | { readonly task: 'proof-report'; readonly payload: ReportPayload }
   | { readonly task: 'return'; readonly payload: ReturnPayload }
   | { readonly task: 'proxies'; readonly payload: ProxiesPayload }
   | { readonly task: 'checksums'; readonly payload: ChecksumsPayload }
@@ -167,6 +169,8 @@ function perform(order: WorkOrder): unknown {
       return findShots(order.payload, report, signal);
     case 'tell-joins':
       return tellJoins(order.payload, report, signal);
+    case 'proof-report':
+      return writeProofReport(order.payload, report, signal);
     case 'return':
       return writeReturn(order.payload, report, signal);
     case 'proxies':

@@ -59,6 +59,7 @@ export interface LedgerRow {
   /** True where it has a size, position or crop of its own. */
   readonly placed: boolean;
   readonly acceptedFindings: readonly string[];
+  readonly laterFindings: readonly string[];
   readonly cdl: Cdl | null;
   readonly cdlFrom: 'list' | 'typed' | 'none';
   readonly proof: {
@@ -174,6 +175,7 @@ const COLUMNS = {
   scaled: (r) => r.scaled,
   placed: (r) => r.placed,
   acceptedFindings: (r) => r.acceptedFindings,
+  laterFindings: (r) => r.laterFindings,
   cdl: (r) => r.cdl,
   cdlFrom: (r) => r.cdlFrom,
   verdict: (r) => r.proof?.verdict ?? null,
@@ -206,7 +208,8 @@ export function unpackLedger(packed: Packed, rate: Rate): LedgerRow[] {
   const [twinFolder, twinName, twinFrame, acceptedPath] = [read('twinFolder'), read('twinName'), read('twinFrame'), read('acceptedPath')];
   const [standIn, slip, sourceStart, rates] = [read('standIn'), read('slip'), read('sourceStart'), read('rates')];
   const [scaled, placed] = [read('scaled'), read('placed')];
-  const [acceptedFindings, cdl, cdlFrom, look] = [read('acceptedFindings'), read('cdl'), read('cdlFrom'), read('look')];
+  const [acceptedFindings, laterFindings] = [read('acceptedFindings'), read('laterFindings')];
+  const [cdl, cdlFrom, look] = [read('cdl'), read('cdlFrom'), read('look')];
   const [verdict, score, findings, stale] = [read('verdict'), read('score'), read('findings'), read('stale')];
   return Array.from({ length: lengthOfColumn(packed.id) }, (_, i): LedgerRow => {
     const [folder, name, frame] = [twinFolder(i), twinName(i), twinFrame(i)];
@@ -238,6 +241,7 @@ export function unpackLedger(packed: Packed, rate: Rate): LedgerRow[] {
       scaled: scaled(i),
       placed: placed(i),
       acceptedFindings: acceptedFindings(i),
+      laterFindings: laterFindings(i),
       cdl: cdl(i),
       cdlFrom: cdlFrom(i),
       proof: proved && { verdict: proved, score: score(i), findings: findings(i) ?? [], stale: stale(i) ?? false },

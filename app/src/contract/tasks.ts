@@ -11,6 +11,8 @@ export const taskOptions = {
   /** A folder that is looked through for what the cut lacks. */
   search: z.object({ folder: z.string().trim().min(1, 'Give the folder or drive to look through.').max(4096) }),
   proof: z.object({ events: z.array(z.string()).nullable().default(null) }),
+  /** Both pictures of each event with what was found and decided, as a page or a document. */
+  'proof-report': z.object({ format: z.enum(['html', 'pdf']) }),
   return: z.object({
     handles: z.int().min(0).max(10_000),
     title: z.string().trim().min(1, 'The returned cut needs a name.').max(120),

@@ -116,3 +116,7 @@ export async function uploadToFile(request: Request, file: string, limit: number
     throw error;
   }
 }
+
+/** The header under which a file is saved: its own name where a browser can read it, letters of ASCII for others (RFC 6266). */
+export const attachment = (name: string): string =>
+  `attachment; filename="${name.replace(/[^\x20-\x7e]|["\\]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`;

@@ -165,6 +165,7 @@ function newRow(w: Workspace, p: Pairing, shot: Shot | undefined, ofJob: string)
     scaled: scaledOf(chosen),
     placed: event.placement !== null,
     acceptedFindings: event.acceptedFindings,
+    laterFindings: event.laterFindings,
     cdl: shot?.cdl ?? null,
     cdlFrom: decided.cdl === undefined ? (event.cdl ? 'list' : 'none') : 'typed',
     proof: stored

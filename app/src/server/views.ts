@@ -210,16 +210,16 @@ export async function decisionsView(jobId: string) {
   return { ...file, events: [...file.events, ...former.filter((e) => !keys.has(e.key) && keys.add(e.key))] };
 }
 
-/** What a review came to: where its movie lies. */
+/** What a review or a report came to: where its file lies. */
 interface ReviewResult {
   readonly file: string;
   readonly name: string;
 }
 
-/** The movie to look at that was written last, or null. */
-export async function reviewFile(jobId: string): Promise<string | null> {
+/** The movie to look at, or the report of a proof, that was written last; null where none was. */
+export async function fileWritten(jobId: string, kind: 'review' | 'proof-report'): Promise<string | null> {
   const work = await allTasks(jobId);
-  const written = work.find((t) => t.kind === 'review' && t.state === 'done')?.result as ReviewResult | undefined;
+  const written = work.find((t) => t.kind === kind && t.state === 'done')?.result as ReviewResult | undefined;
   return written?.file ?? null;
 }
 

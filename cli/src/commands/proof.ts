@@ -1,14 +1,32 @@
 import path from 'node:path';
-import { countVerdicts, describeFinding, type EventProof, formatTimecode, pictureTracks } from '@gemello/core';
+import {
+  countVerdicts,
+  decisionsByEvent,
+  decisionsOf,
+  describeFinding,
+  type EventProof,
+  formatTimecode,
+  pictureTracks,
+  reportOfProof,
+} from '@gemello/core';
 import type { Command } from 'commander';
 import { conforms, layCut } from '../conforming';
 import { EXIT } from '../exit';
 import { laidAgainstOriginals, print, progressTo, withThreads } from '../input';
+import { outputOption } from '../output';
 import { table } from '../table';
+
+/** The day, as reports are dated: 2026-11-27. */
+const dayOf = (date: Date): string => date.toISOString().slice(0, 10);
 
 export function addProof(program: Command, finish: (code: number) => void): void {
   conforms(laidAgainstOriginals(program.command('proof').description('verdict and findings per event')))
     .requiredOption('--reference <movie>', 'the reference render')
+    .option(
+      '--report <file>',
+      'writes both pictures of each event with what was found, as a page (.html) or a document (.pdf)',
+      outputOption,
+    )
     .action(async (file: string, options) => {
       await withThreads(async (pool) => {
         const reference = await pool.probe(path.resolve(options.reference));
@@ -22,6 +40,18 @@ export function addProof(program: Command, finish: (code: number) => void): void
         const proof = await withCache((cache) =>
           proveAbreast(pool, { list: cut, originals, reference, cache }, keys, take, progressTo(process.stderr, 'proof')),
         );
+        if (options.report) {
+          const decisions = decisionsByEvent(options.decisions ? decisionsOf(options.decisions) : []);
+          const { fit, start } = proof.laid;
+          const report = reportOfProof(cut, proofs, {
+            reference: reference.fileName,
+            made: dayOf(new Date()),
+            framesCompared: proof.framesCompared,
+            decisions,
+          });
+          const payload = { report, list: cut, originals, reference: { movie: reference, lay: { start, fit } }, file: options.report };
+          await pool.writeProofReport(payload, progressTo(process.stderr, 'report'));
+        }
         for (const p of proof.problems) process.stderr.write(`${p.path}: ${p.message}\n`);
         const events = keys.flatMap((key) => {
           const found = proofs.get(key);

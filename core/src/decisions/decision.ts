@@ -56,3 +56,15 @@ export function movedDecision(decision: Decision, moves: readonly Move[]): Decis
 /** The folders that people said were moved, in order. */
 export const folderMoves = (decisions: readonly Decision[]): Move[] =>
   decisions.flatMap((d) => (d.kind === 'folder-move' ? [{ from: d.from, to: d.to }] : []));
+
+/** What was decided about each event, in words, by the key of the event. What was accepted of a finding is said beside that. */
+export function decisionsByEvent(decisions: readonly Decision[]): Map<string, string[]> {
+  const said = new Map<string, string[]>();
+  for (const decision of decisions) {
+    const event = eventOf(decision);
+    if (event === null || decision.kind === 'accept-finding') continue;
+    const text = decisionText(decision);
+    said.set(event, [...(said.get(event) ?? []), text]);
+  }
+  return said;
+}

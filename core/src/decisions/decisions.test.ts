@@ -33,6 +33,7 @@ const half: Retime = { kind: 'constant', speed: fraction(1, 2) };
 /** One of each kind. */
 const ALL: DecisionInput[] = [
   { kind: 'accept-finding', event: 'k1', finding: 'reframed' },
+  { kind: 'look-later', event: 'k1', finding: 'reframed' },
   { kind: 'bake', event: 'k1', bake: { original: A, sourceStartFrame: 0 } },
   { kind: 'carry', event: 'k1', from: 'other.xml', carried: { reel: 'A001' } },
   { kind: 'correct', original: A, reel: 'B7' },
@@ -418,6 +419,10 @@ describe('other kinds', () => {
     );
     expect(noted).toMatchObject({ remarks: ['soft'], markers: [{ record: 103, text: 'dust' }] });
     expect(find('a', { kind: 'accept-finding', event: 'a', finding: 'reframed' }).acceptedFindings).toEqual(['reframed']);
+    expect(find('a', { kind: 'look-later', event: 'a', finding: 'slipped' })).toMatchObject({
+      acceptedFindings: [],
+      laterFindings: ['slipped'],
+    });
   });
   it('grades from a file go to the events they name by number, clip or file', () => {
     const two = list([event('V1/1', 0, 10, 0), event('V1/2', 10, 10, 0, { clipName: 'B002', fileName: 'B002.mxf' })]);

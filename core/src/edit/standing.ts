@@ -52,6 +52,8 @@ export interface StandingEvent extends ListEvent {
   readonly aliases: readonly string[];
   /** Kinds of findings that a person accepted as they are. */
   readonly acceptedFindings: readonly string[];
+  /** Kinds of findings that were put aside, to be looked at later. */
+  readonly laterFindings: readonly string[];
   /** What people wrote about it. */
   readonly remarks: readonly string[];
 }
@@ -129,6 +131,7 @@ function undecided(event: ListEvent): StandingEvent {
     reelTakes: null,
     aliases: NONE,
     acceptedFindings: NONE,
+    laterFindings: NONE,
     remarks: NONE,
   };
 }

@@ -6,6 +6,7 @@ export * from './prove';
 export * from './proxies';
 export * from './rebuild';
 export * from './render';
+export * from './report';
 export * from './return';
 export * from './scan';
 export * from './search';

@@ -13,6 +13,7 @@ const NAMES: Record<TaskKind, string> = {
   checksums: 'Checksums',
   proxies: 'Proxies',
   proof: 'Proof',
+  'proof-report': 'Report',
   return: 'Return',
   review: 'Review',
   search: 'Search',

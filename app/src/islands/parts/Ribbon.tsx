@@ -1,3 +1,4 @@
+import type { Verdict } from '@gemello/core';
 import { formatTimecode, nominal, type Rate } from '@gemello/core/time';
 import { scaleLinear } from 'd3';
 import { useState } from 'react';
@@ -7,6 +8,7 @@ import { useTraces } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Glyph, stateColour } from './Glyph';
 import { useWidth } from './useWidth';
+import { VERDICT_COLOUR, VERDICT_SAYS } from './VerdictMark';
 
 const LANE = 15;
 const TRACE = 22;
@@ -32,7 +34,7 @@ function roundTimes(from: number, to: number, rate: Rate, most: number): number[
 export function Ribbon({ job, ledger }: { job: string; ledger: LedgerView }) {
   const { data: traces } = useTraces(job);
   const [ref, width, element] = useWidth<HTMLDivElement>();
-  const { event, frame: moved, zoom, choose, moveTo, zoomTo } = useView();
+  const { stage, event, frame: moved, zoom, choose, moveTo, zoomTo } = useView();
   const [brush, setBrush] = useState<[number, number] | null>(null);
   const { span, rows, rate } = ledger;
   const [from, to] = zoom ?? [span.in, span.out];
@@ -93,7 +95,14 @@ export function Ribbon({ job, ledger }: { job: string; ledger: LedgerView }) {
             ))}
           </g>
           {rows.map((row) => (
-            <Block key={row.id} row={row} x={x} y={laneTop + layers.indexOf(row.track) * (LANE + 2)} chosen={row.id === chosen?.id} />
+            <Block
+              key={row.id}
+              row={row}
+              x={x}
+              y={laneTop + layers.indexOf(row.track) * (LANE + 2)}
+              chosen={row.id === chosen?.id}
+              byVerdict={stage === 'proof'}
+            />
           ))}
           <line x1={0} x2={width} y1={traceTop + TRACE - 1} y2={traceTop + TRACE - 1} stroke="currentColor" opacity={0.25} />
           {rows.map((row) => (
@@ -122,10 +131,12 @@ export function Ribbon({ job, ledger }: { job: string; ledger: LedgerView }) {
 
 type Scale = (frame: number) => number;
 
-function Block({ row, x, y, chosen }: { row: LedgerRow; x: Scale; y: number; chosen: boolean }) {
+function Block({ row, x, y, chosen, byVerdict }: { row: LedgerRow; x: Scale; y: number; chosen: boolean; byVerdict: boolean }) {
   const left = x(row.recordFrames.in);
   const width = Math.max(1, x(row.recordFrames.out) - left - 1);
   const solid = row.state === 'paired';
+  const verdict = byVerdict && row.proof && !row.proof.stale ? row.proof.verdict : null;
+  if (verdict) return <Judged row={row} verdict={verdict} left={left} width={width} y={y} chosen={chosen} />;
   return (
     <g transform={`translate(${left},${y})`}>
       <title>{`${row.number}  ${eventName(row)}  ${row.state}`}</title>
@@ -144,6 +155,42 @@ function Block({ row, x, y, chosen }: { row: LedgerRow; x: Scale; y: number; cho
           <Glyph state={row.state} size={19} />
         </g>
       )}
+    </g>
+  );
+}
+
+/** An event under Proof, by what was found: whole where it is the same, set off where it differs, broken where it cannot be told. */
+function Judged({
+  row,
+  verdict,
+  left,
+  width,
+  y,
+  chosen,
+}: {
+  row: LedgerRow;
+  verdict: Verdict;
+  left: number;
+  width: number;
+  y: number;
+  chosen: boolean;
+}) {
+  const colour = VERDICT_COLOUR[verdict];
+  return (
+    <g transform={`translate(${left},${y})`}>
+      <title>{`${row.number}  ${eventName(row)}  ${VERDICT_SAYS[verdict]}`}</title>
+      <rect
+        width={width}
+        height={verdict === 'differs' ? LANE - 5 : LANE}
+        y={verdict === 'differs' ? 5 : 0}
+        rx={1.5}
+        fill={colour}
+        fillOpacity={verdict === 'same' ? 0.55 : verdict === 'differs' ? 0.95 : 0.2}
+        stroke={chosen ? 'var(--color-base-content)' : colour}
+        strokeWidth={chosen ? 1.8 : 1}
+        strokeDasharray={verdict === 'uncertain' ? '4 3' : undefined}
+      />
+      {verdict === 'differs' && <path d={`M0 0h${Math.min(width, 9)}l${-Math.min(width, 9) / 2} 4Z`} fill={colour} />}
     </g>
   );
 }

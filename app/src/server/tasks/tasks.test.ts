@@ -293,6 +293,23 @@ describe('pictures, proof and return', () => {
     );
     expect((await ledger.ledgerView(job)).rows[1]?.proof?.findings).toMatchObject([{ kind: 'slipped', frames: -2 }]);
   });
+  it('are put into a report with both pictures of each event, as a page and as a document', async () => {
+    for (const format of ['html', 'pdf'] as const) {
+      const ended = await done({ kind: 'proof-report', format });
+      expect(ended.message).toBe(`2 events in SMALL_proof.${format}`);
+      const { file } = ended.result as { file: string };
+      const written = readFileSync(file, 'latin1');
+      if (format === 'html') {
+        expect(written.match(/src="data:image\/jpeg;base64,/g)).toHaveLength(4);
+        expect(written).toContain('Slipped: the reference shows the source 2 frames earlier');
+      } else {
+        expect([written.startsWith('%PDF-'), written.trimEnd().endsWith('%%EOF')]).toEqual([true, true]);
+        expect(written.match(/\/Subtype \/Image/g)).toHaveLength(4);
+        expect(written.match(/\/Type \/Page\b/g)).toHaveLength(1);
+      }
+      expect(await views.fileWritten(job, 'proof-report')).toBe(file);
+    }
+  });
   it('prove only what is left when a task goes on after a restart', async () => {
     const task = await startTask(job, { kind: 'proof', events: null });
     await done(scan, task);
@@ -333,7 +350,7 @@ describe('pictures, proof and return', () => {
     expect(ended.message).toBe('24 frames in SMALL_review.mp4; every picture there; the reference has no sound');
     const { file } = ended.result as { file: string };
     expect(path.relative(path.join(folder, 'desk'), file).startsWith('..')).toBe(false);
-    expect(await views.reviewFile(job)).toBe(file);
+    expect(await views.fileWritten(job, 'review')).toBe(file);
   });
   it('write a return into a folder of the job, and nothing beside the originals', async () => {
     const before = readdirSync(cards, { recursive: true }).sort();

@@ -7,6 +7,7 @@ import { fit } from './fit';
 import { folderMove } from './folder-move';
 import { grade } from './grade';
 import { layer } from './layer';
+import { lookLater } from './look-later';
 import { lut } from './lut';
 import { marker } from './marker';
 import { move } from './move';
@@ -48,6 +49,7 @@ export const KINDS = {
   grade,
   join,
   layer,
+  'look-later': lookLater,
   lut,
   marker,
   move,

@@ -2,6 +2,7 @@ import type { TaskKind } from '../../../contract/tasks';
 import type { Kind } from '../kind';
 import { checksums } from './checksums';
 import { proof } from './proof';
+import { proofReport } from './proof-report';
 import { proxies } from './proxies';
 import { returning } from './return';
 import { review } from './review';
@@ -9,4 +10,13 @@ import { scan } from './scan';
 import { search } from './search';
 
 /** Every kind of task. A new one has its file here, its line below, and what it may be asked in the contract. */
-export const KINDS: { readonly [K in TaskKind]: Kind<K> } = { scan, checksums, proxies, proof, return: returning, review, search };
+export const KINDS: { readonly [K in TaskKind]: Kind<K> } = {
+  scan,
+  checksums,
+  proxies,
+  proof,
+  'proof-report': proofReport,
+  return: returning,
+  review,
+  search,
+};

@@ -2,20 +2,22 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable } from 'node:stream';
-import { param, RequestError, route } from '../../../../server/http';
-import { returnView, reviewFile } from '../../../../server/views';
+import { attachment, param, RequestError, route } from '../../../../server/http';
+import { fileWritten, returnView } from '../../../../server/views';
 
-/** A list or table of the last return (`name`), or the last review movie (`review`), as a download. Only what was written here is given. */
+/** A list or table of the last return (`name`), the last review movie (`review`), or the last report of a proof (`report`), as a download. Only what was written here is given. */
 export const GET = route(async (context) => {
   const job = param(context, 'job');
-  const file = context.url.searchParams.has('review') ? await reviewFile(job) : await listOf(job, param(context, 'name'));
+  const asked = context.url.searchParams;
+  const kind = asked.has('review') ? 'review' : asked.has('report') ? 'proof-report' : null;
+  const file = kind ? await fileWritten(job, kind) : await listOf(job, param(context, 'name'));
   const found = file && (await stat(file).catch(() => null));
   if (!file || !found) throw new RequestError(404, 'There is no such file any more; write it again.');
   return new Response(Readable.toWeb(createReadStream(file)) as ReadableStream, {
     headers: {
       'content-type': 'application/octet-stream',
       'content-length': String(found.size),
-      'content-disposition': `attachment; filename="${path.basename(file)}"`,
+      'content-disposition': attachment(path.basename(file)),
     },
   });
 });
