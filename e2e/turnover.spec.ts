@@ -137,3 +137,30 @@ test('files of grades grade the events they name', async ({ page }) => {
   await expect(page.getByText('grades.ccc: 1 events graded')).toBeVisible();
   await expect(page.getByRole('navigation', { name: 'Stages' })).toContainText('1 graded');
 });
+
+test('a reference without a list is cut up: by a threshold, by hand, and into a list', async ({ page }) => {
+  await newJob(page, 'Cut up');
+  await page.getByLabel('Path of the reference movie').fill(DEMO.reference);
+  await page.getByRole('button', { name: 'Use as reference' }).click();
+  await page.getByRole('button', { name: 'Find its cuts' }).click();
+  const cuts = page.getByRole('region', { name: 'Cuts of the reference' });
+  await cuts.getByRole('button', { name: 'Look for cuts' }).click();
+  const marks = page.getByTestId('marks');
+  await expect(marks.getByRole('button', { name: '01:00:04:00 cut', exact: true })).toBeVisible({ timeout: 60_000 });
+  const count = async () => Number(/^(\d+) mark/.exec((await page.getByText(/^\d+ marks?, \d+ shots?$/).textContent()) ?? '')?.[1]);
+  const before = await count();
+  await cuts.getByLabel('Threshold').fill('95');
+  expect(await count()).toBeLessThan(before);
+  await cuts.getByLabel('Threshold').fill('12');
+  // By hand: one taken away, one a frame later, one set in the picture of the frames around it.
+  await marks.getByLabel('01:00:04:00: remove').click();
+  await marks.getByLabel('01:00:06:22: one frame later').click();
+  await expect(marks.getByRole('button', { name: '01:00:06:23 cut', exact: true })).toBeVisible();
+  await cuts.locator('g', { has: page.locator('title', { hasText: '01:00:07:10' }) }).last().dispatchEvent('click');
+  await expect(cuts.getByText('no frame')).toHaveCount(0);
+  expect(await count()).toBe(before);
+  await cuts.getByRole('button', { name: 'Make a list of these shots' }).click();
+  await expect(figures(page).getByRole('row', { name: 'Events' })).toContainText(String(before + 1));
+  await arrival(page).getByRole('button', { name: 'Import' }).click();
+  await expect(events(page).locator('[data-event], button').filter({ hasText: 'salt_year_v04_ref' }).first()).toBeVisible();
+});

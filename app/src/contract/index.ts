@@ -17,8 +17,10 @@ import { settingCheckSchema } from './lists';
 import { fileProblemSchema, taskViewSchema } from './tasks';
 import { told } from './told';
 
+export * from './cuts';
 export * from './ledger';
 export * from './lists';
+export * from './marks';
 export * from './originals';
 export * from './pairing';
 export * from './tasks';

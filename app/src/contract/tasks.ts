@@ -1,5 +1,6 @@
 import { PROXY_CODECS, PROXY_SIZES } from '@gemello/core';
 import { z } from 'zod';
+import { markSchema } from './marks';
 
 const pathsOfClips = z.array(z.string().min(1)).min(1, 'Choose the clips first.').max(100_000);
 
@@ -11,6 +12,10 @@ export const taskOptions = {
   /** A folder that is looked through for what the cut lacks. */
   search: z.object({ folder: z.string().trim().min(1, 'Give the folder or drive to look through.').max(4096) }),
   proof: z.object({ events: z.array(z.string()).nullable().default(null) }),
+  /** The cuts, dissolves and fades of the reference. */
+  cuts: z.looseObject({}),
+  /** The cut rebuilt from the picture of the reference; `marks`: where it is cut, null where that is to be found. */
+  rebuild: z.object({ marks: z.array(markSchema).max(100_000).nullable().default(null) }),
   /** Both pictures of each event with what was found and decided, as a page or a document. */
   'proof-report': z.object({ format: z.enum(['html', 'pdf']) }),
   return: z.object({

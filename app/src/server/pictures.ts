@@ -101,9 +101,9 @@ function alone(shot: Shot, record: Frames, { frame, viewing }: Conform): Composi
 }
 
 function ofReference(w: Workspace, frame: Frames): Composition | null {
-  if (!w.reference || !w.conform) return null;
+  if (!w.reference) return null;
   const { movie, lay } = w.reference;
   const part = referencePart(movie, lay, frame);
-  // Before anyone has found out where its picture lies, its whole frame is shown.
-  return part && { parts: [part], frame: lay.fit ? w.conform.frame : frameOfClip(movie) };
+  // Before anyone has found out where its picture lies, its whole frame is shown; without a list there is nothing to lay it in.
+  return part && { parts: [part], frame: lay.fit && w.conform ? w.conform.frame : frameOfClip(movie) };
 }

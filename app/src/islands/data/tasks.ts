@@ -12,6 +12,8 @@ const NAMES: Record<TaskKind, string> = {
   scan: 'Scan',
   checksums: 'Checksums',
   proxies: 'Proxies',
+  cuts: 'Cuts',
+  rebuild: 'Rebuilding',
   proof: 'Proof',
   'proof-report': 'Report',
   return: 'Return',

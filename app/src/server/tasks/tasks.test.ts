@@ -457,6 +457,29 @@ describe('pictures, proof and return', () => {
   });
 });
 
+describe('the reference by itself', () => {
+  it('is looked through for cuts, and marks make a list that arrives like any other', async () => {
+    const { cutsView, listFromMarks } = await import('../cuts');
+    expect(await cutsView(job)).toMatchObject({ movie: { fileName: 'leader.mp4' }, found: null });
+    expect((await done({ kind: 'cuts' })).state).toBe('done');
+    const { movie, found } = await cutsView(job);
+    expect(found?.change).toHaveLength(movie?.frames ?? 0);
+    const made = await listFromMarks(job, [{ kind: 'cut', frame: 20, frames: 0, score: 1 }]);
+    const arrived = (await lists.listEntries(job)).find((l) => 'list' in made && l.id === made.list);
+    expect(arrived).toMatchObject({ state: 'arrived', files: ['leader_cuts.otio'] });
+    if ('list' in made) await lists.discard(job, made.list);
+  });
+  it('is rebuilt from the originals: each shot is found, and the list that says so arrives', async () => {
+    await jobs.addReference(job, path.join(folder, 'reference.mp4'));
+    const ended = await done({ kind: 'rebuild', marks: [{ kind: 'cut', frame: 12, frames: 0, score: 1 }] });
+    expect(ended.message).toBe('2 shots, 2 found in the originals; the list waits under Turnover');
+    const { list } = ended.result as { list: string };
+    const { arrivalView } = await import('../arrival');
+    expect((await arrivalView(job, list, {})).figures.events).toBe(2);
+    await lists.discard(job, list);
+  });
+});
+
 describe('a search for what is offline', () => {
   const LOOKED = `TITLE: LOOKED FOR
 001  A007     V     C        07:00:00:04 07:00:00:16 10:00:00:00 10:00:00:12

@@ -19,7 +19,7 @@ export function Deliveries({ job, view, lists, onLook }: Props) {
   return (
     <div className="grid sm:grid-cols-2 lg:grid-cols-[minmax(17rem,1fr)_minmax(19rem,1.15fr)_minmax(22rem,1.7fr)] gap-x-6 gap-y-3 px-4 py-3 max-h-[55%] overflow-y-auto shrink-0 border-b border-base-300">
       <ListSection job={job} view={view} lists={lists} onLook={onLook} />
-      <ReferenceSection job={job} view={view} />
+      <ReferenceSection job={job} view={view} onLook={onLook} />
       {view.checks.length > 0 ? (
         <section aria-label="Settings check">
           <Checks checks={view.checks} />
@@ -96,7 +96,7 @@ function ListSection({ job, view, lists, onLook }: Props) {
   );
 }
 
-function ReferenceSection({ job, view }: { job: string; view: JobView }) {
+function ReferenceSection({ job, view, onLook }: Omit<Props, 'lists'>) {
   const reference = useReferenceUpload(job);
   const byPath = useReferencePath(job);
   return (
@@ -132,6 +132,16 @@ function ReferenceSection({ job, view }: { job: string; view: JobView }) {
           onPath={(path, onSuccess) => byPath.mutate(path, { onSuccess })}
           className="grow"
         />
+        {view.reference && (
+          <button
+            type="button"
+            className="btn btn-xs"
+            title="Cut the movie up again, make a list of it, or find its shots in the originals"
+            onClick={() => onLook({ kind: 'cuts' })}
+          >
+            Find its cuts
+          </button>
+        )}
       </div>
     </section>
   );

@@ -6,6 +6,7 @@ import { FileButton } from '../../parts/FileButton';
 import type { StageProps } from '../stage';
 import { Arrival } from './Arrival';
 import { Beside } from './Beside';
+import { Cuts } from './Cuts';
 import { Deliveries, isMovie } from './Deliveries';
 import type { Look } from './look';
 import { Reading } from './Reading';
@@ -37,6 +38,7 @@ export function Turnover({ job, view }: StageProps) {
         )}
         {shown.kind === 'beside' && <Beside key={shown.list} job={job} list={shown.list} onDone={back} />}
         {shown.kind === 'writing' && view.list && <Writing job={job} title={view.list.title} onDone={back} />}
+        {shown.kind === 'cuts' && <Cuts job={job} view={view} onDone={back} />}
         {shown.kind === 'reading' && turnover && <Reading turnover={turnover} />}
         {shown.kind === 'reading' && data && !turnover && <FirstList job={job} />}
       </div>

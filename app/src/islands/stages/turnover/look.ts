@@ -1,2 +1,2 @@
 /** What the lower part of the stage shows. */
-export type Look = { readonly kind: 'reading' | 'writing' } | { readonly kind: 'arrival' | 'beside'; readonly list: string };
+export type Look = { readonly kind: 'reading' | 'writing' | 'cuts' } | { readonly kind: 'arrival' | 'beside'; readonly list: string };

@@ -1,9 +1,11 @@
 import type { TaskKind } from '../../../contract/tasks';
 import type { Kind } from '../kind';
 import { checksums } from './checksums';
+import { cuts } from './cuts';
 import { proof } from './proof';
 import { proofReport } from './proof-report';
 import { proxies } from './proxies';
+import { rebuild } from './rebuild';
 import { returning } from './return';
 import { review } from './review';
 import { scan } from './scan';
@@ -14,6 +16,8 @@ export const KINDS: { readonly [K in TaskKind]: Kind<K> } = {
   scan,
   checksums,
   proxies,
+  cuts,
+  rebuild,
   proof,
   'proof-report': proofReport,
   return: returning,
