@@ -2,7 +2,7 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    include: ['{core,media,cli,demo,app}/**/*.test.ts'],
+    include: ['{core,media,cli,demo,app,faults}/**/*.test.ts'],
     exclude: ['**/node_modules/**', '**/dist/**'],
     testTimeout: 60_000,
     hookTimeout: 120_000,

@@ -156,7 +156,10 @@ test('a reference without a list is cut up: by a threshold, by hand, and into a 
   await marks.getByLabel('01:00:04:00: remove').click();
   await marks.getByLabel('01:00:06:22: one frame later').click();
   await expect(marks.getByRole('button', { name: '01:00:06:23 cut', exact: true })).toBeVisible();
-  await cuts.locator('g', { has: page.locator('title', { hasText: '01:00:07:10' }) }).last().dispatchEvent('click');
+  await cuts
+    .locator('g', { has: page.locator('title', { hasText: '01:00:07:10' }) })
+    .last()
+    .dispatchEvent('click');
   await expect(cuts.getByText('no frame')).toHaveCount(0);
   expect(await count()).toBe(before);
   await cuts.getByRole('button', { name: 'Make a list of these shots' }).click();

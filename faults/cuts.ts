@@ -4,7 +4,7 @@ import { marksAt, USUAL_THRESHOLD } from '@gemello/core';
 import { findCuts, probeMovie } from '@gemello/media';
 import { DEGRADATIONS, type Degradation } from './degrade';
 import { cutMovie, stockOf } from './lab';
-import { filmed, moviesIn } from './sources';
+import { GROUPS, takesOf } from './sources';
 
 /** How cuts and dissolves of real pictures are found: `tsx faults/cuts.ts STATES SEEDS SHOTS`. */
 const folder = path.resolve('.data', 'faults');
@@ -13,7 +13,8 @@ const hows = (process.argv[2]?.split(',') ?? DEGRADATIONS) as Degradation[];
 const seeds = (process.argv[3] ?? '1').split(',').map(Number);
 const shots = Number(process.argv[4] ?? 60);
 const photographs = process.env.PHOTOGRAPHS ?? path.resolve('.venv', 'photographs');
-const takes = [...moviesIn(process.env.MOVIES ?? '/usr/share/doc/opencv-doc/examples/data'), ...filmed(photographs, folder)];
+const group = GROUPS.find((g) => process.argv.includes(`--${g}`)) ?? 'all';
+const takes = takesOf(group, process.env.MOVIES ?? '/usr/share/doc/opencv-doc/examples/data', photographs, folder);
 const stock = await stockOf(takes, path.join(folder, 'originals'));
 for (const how of hows)
   for (const seed of seeds) {

@@ -2,7 +2,7 @@ import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import { DEGRADATIONS, type Degradation } from './degrade';
 import { type Outcome, stockOf, trial } from './lab';
-import { filmed, moviesIn } from './sources';
+import { GROUPS, takesOf } from './sources';
 
 const folder = path.resolve('.data', 'faults');
 const [movies, photographs] = [
@@ -15,9 +15,10 @@ const events = Number(process.argv[4] ?? 60);
 const verbose = process.argv.includes('-v');
 
 mkdirSync(folder, { recursive: true });
-const takes = [...moviesIn(movies), ...filmed(photographs, folder)];
+const group = GROUPS.find((g) => process.argv.includes(`--${g}`)) ?? 'all';
+const takes = takesOf(group, movies, photographs, folder);
 const stock = await stockOf(takes, path.join(folder, 'originals'));
-console.log(`${takes.length} clips`);
+console.log(`${takes.length} clips, ${group}`);
 const all: Outcome[] = [];
 for (const how of hows)
   for (const seed of seeds) {

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { openThreads, probeMovie, rebuildAbreast } from '@gemello/media';
 import { DEGRADATIONS, type Degradation } from './degrade';
 import { cutMovie, stockOf } from './lab';
-import { filmed, moviesIn } from './sources';
+import { GROUPS, takesOf } from './sources';
 
 /** How shots are found by their pictures alone, among all originals: `tsx faults/shots.ts STATES SEEDS SHOTS`. */
 const folder = path.resolve('.data', 'faults');
@@ -12,7 +12,8 @@ const hows = (process.argv[2]?.split(',') ?? DEGRADATIONS) as Degradation[];
 const seeds = (process.argv[3] ?? '1').split(',').map(Number);
 const count = Number(process.argv[4] ?? 60);
 const photographs = process.env.PHOTOGRAPHS ?? path.resolve('.venv', 'photographs');
-const takes = [...moviesIn(process.env.MOVIES ?? '/usr/share/doc/opencv-doc/examples/data'), ...filmed(photographs, folder)];
+const group = GROUPS.find((g) => process.argv.includes(`--${g}`)) ?? 'all';
+const takes = takesOf(group, process.env.MOVIES ?? '/usr/share/doc/opencv-doc/examples/data', photographs, folder);
 const stock = await stockOf(takes, path.join(folder, 'originals'));
 const threads = openThreads();
 for (const how of hows)

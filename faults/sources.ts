@@ -13,11 +13,25 @@ export interface Take {
   readonly plates: readonly Plate[];
 }
 
+/** Sources whose pictures lines are drawn by, and others that figures are reported of: parted by movie and photograph. */
+export const GROUPS = ['calibrate', 'report', 'all'] as const;
+export type Group = (typeof GROUPS)[number];
+
+/** All clips of a group; `folder` keeps what is filmed. */
+export function takesOf(group: Group, movies: string, photographs: string, folder: string): Take[] {
+  const all = [...moviesIn(movies), ...filmed(photographs, folder)];
+  if (group === 'all') return all;
+  const number = ({ source }: Take) => Number(/\d+/.exec(source)?.[0] ?? 0);
+  // Of the movies the first calibrates, the last reports; every second photograph does either.
+  const calibrates = (take: Take) => (take.kind === 'movie' ? number(take) === 0 : number(take) % 2 === 0);
+  return all.filter((take) => calibrates(take) === (group === 'calibrate'));
+}
+
 /** Frames of a movie that make one clip. */
 const CLIP = 150;
 
 /** The example movies of Debian's opencv-doc, cut into clips. */
-export function moviesIn(folder: string): Take[] {
+function moviesIn(folder: string): Take[] {
   if (!existsSync(folder)) return [];
   return readdirSync(folder)
     .filter((f) => /\.avi$/.test(f) && !/bugy/.test(f))
@@ -57,7 +71,7 @@ const PHOTOGRAPHS = [
 const MOVES = ['pan', 'shake', 'focus', 'crowd', 'fog', 'dark', 'repeat'] as const;
 
 /** Photographs below a folder, each filmed in one way, by turns. */
-export function filmed(folder: string, cache: string): Take[] {
+function filmed(folder: string, cache: string): Take[] {
   if (!existsSync(folder)) return [];
   const found = PHOTOGRAPHS.flatMap((name) => {
     const file = ['png', 'jpg'].map((e) => path.join(folder, `${name}.${e}`)).find(existsSync);

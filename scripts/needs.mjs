@@ -40,8 +40,14 @@ function programs() {
     giveUp(`The tests need ${missing().join(' and ')} from the system's packages: apt-get install ${missing().join(' ')}`);
 }
 
-/** The Python reference library of the open timeline format with its adapters, and another parser of edit lists; tests only. */
-const REFERENCE = ['opentimelineio==0.18.1', 'otio-cmx3600-adapter==1.0.0', 'otio-fcp-adapter==1.0.0', 'pycmx==1.5.1'];
+/** The Python reference library of the open timeline format with its adapters, another parser of edit lists, and one that registers pictures; tests only. */
+const REFERENCE = [
+  'opentimelineio==0.18.1',
+  'otio-cmx3600-adapter==1.0.0',
+  'otio-fcp-adapter==1.0.0',
+  'pycmx==1.5.1',
+  'opencv-python-headless==4.11.0.86',
+];
 
 function referenceLibrary() {
   const stamp = path.join(root, '.venv', 'installed.txt');
@@ -78,4 +84,5 @@ export function installPictures() {
 export function installNeeds() {
   programs();
   referenceLibrary();
+  return installPictures();
 }

@@ -10,14 +10,14 @@ rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 install();
 
-installNeeds();
+const pictures = installNeeds();
 
 const began = Date.now();
 let failedStep = false;
 function step(name, command, args) {
   const from = Date.now();
   console.log(`\n== ${name}`);
-  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, FORCE_COLOR: '0' } });
+  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...pictures, FORCE_COLOR: '0' } });
   console.log(`== ${name}: ${status === 0 ? 'passed' : 'FAILED'} in ${((Date.now() - from) / 1000).toFixed(0)} s`);
   if (status !== 0) failedStep = true;
   return status === 0;
