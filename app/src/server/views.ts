@@ -21,6 +21,8 @@ import {
 import { z } from 'zod';
 import {
   type ActivityView,
+  type CutsView,
+  cutsFoundSchema,
   type DecisionView,
   type FileProblem,
   fileProblemSchema,
@@ -30,6 +32,7 @@ import {
   searchResultSchema,
   type TurnoverView,
 } from '../contract';
+import { cutsMark } from './cuts';
 import { database } from './db/open';
 import { decisionLog } from './jobs';
 import type { DecisionRow } from './log';
@@ -298,4 +301,24 @@ const withProblems = z.object({ problems: z.array(fileProblemSchema) });
 /** The files that a task could not do, from what it came to; other kinds of task have none. */
 function problemsOf(result: unknown): FileProblem[] {
   return withProblems.safeParse(result).data?.problems ?? [];
+}
+
+/** The reference with the cuts that were found in it last. */
+export async function cutsView(jobId: string): Promise<CutsView> {
+  const { reference, conform } = await workspace(jobId);
+  const row = (await allTasks(jobId)).find((t) => t.kind === 'cuts');
+  if (!reference) return { movie: null, task: null, found: null };
+  const { movie, lay } = reference;
+  const found = row?.state === 'done' ? (cutsFoundSchema.safeParse(row.result).data ?? null) : null;
+  return {
+    movie: {
+      fileName: movie.fileName,
+      frames: movie.frames,
+      start: movie.start,
+      record: conform ? lay.start : movie.start,
+      rate: movie.rate,
+    },
+    task: row ? taskView(row) : null,
+    found: found?.madeFrom === cutsMark(movie) ? found : null,
+  };
 }

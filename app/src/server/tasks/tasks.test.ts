@@ -459,7 +459,8 @@ describe('pictures, proof and return', () => {
 
 describe('the reference by itself', () => {
   it('is looked through for cuts, and marks make a list that arrives like any other', async () => {
-    const { cutsView, listFromMarks } = await import('../cuts');
+    const { listFromMarks } = await import('../cuts');
+    const { cutsView } = views;
     expect(await cutsView(job)).toMatchObject({ movie: { fileName: 'leader.mp4' }, found: null });
     expect((await done({ kind: 'cuts' })).state).toBe('done');
     const { movie, found } = await cutsView(job);

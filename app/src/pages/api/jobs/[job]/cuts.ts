@@ -1,6 +1,7 @@
 import { marksSchema } from '../../../../contract';
-import { cutsView, listFromMarks } from '../../../../server/cuts';
+import { listFromMarks } from '../../../../server/cuts';
 import { body, param, route } from '../../../../server/http';
+import { cutsView } from '../../../../server/views';
 
 /** The cuts that were found in the reference. */
 export const GET = route((context) => cutsView(param(context, 'job')));
