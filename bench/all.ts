@@ -6,6 +6,7 @@ import { decode } from './decode';
 import { lists } from './lists';
 import type { Figure } from './measure';
 import { pairing } from './pairing';
+import { proof } from './proof';
 import { scanning } from './scan';
 import { starts } from './starts';
 import { table } from './table';
@@ -16,7 +17,7 @@ import { waits } from './waits';
  * Prints figures and keeps the table in RESULTS.md. `npm run bench` runs all; `npm run bench lists` only
  * those named, and leaves the other rows as they were. A ratio above 1 means ours takes less time.
  */
-const BENCHES = { conform, decode, scanning, lists, pairing, table, travel, waits, starts };
+const BENCHES = { conform, decode, scanning, lists, pairing, proof, table, travel, waits, starts };
 const results = fileURLToPath(new URL('./RESULTS.md', import.meta.url));
 const asked = process.argv.slice(2);
 const unknown = asked.find((name) => !(name in BENCHES));

@@ -73,8 +73,8 @@ const KINDS = [
   'slipped far',
 ] as const;
 
-/** Plans a cut: every second event has one fault. */
-function plan(stock: Stock, events: number, seed: number): Planned[] {
+/** Plans a cut: one event of each `every` has one fault. */
+function plan(stock: Stock, events: number, seed: number, every = 2): Planned[] {
   const random = numbersFrom(seed);
   const whole = (low: number, high: number) => low + Math.floor(random() * (high - low + 1));
   const sign = () => (random() < 0.5 ? -1 : 1);
@@ -106,14 +106,14 @@ function plan(stock: Stock, events: number, seed: number): Planned[] {
       dissolve: 0,
       fault: 'none',
     };
-    if (i % 2 === 0) {
+    if (i % every !== every - 1) {
       // Some clean events have speeds and dissolves that the list knows of.
       if (i % 8 === 2) planned.push({ ...base, listedTransition: dissolveOf(16), dissolve: 16 });
       else if (i % 8 === 6) planned.push({ ...base, listedSpeed: 1.5, shown: { ...plain, sourceAt: (k) => from + 1.5 * k } });
       else planned.push(base);
       continue;
     }
-    const kind = KINDS[((i - 1) / 2) % KINDS.length] as (typeof KINDS)[number];
+    const kind = KINDS[Math.floor(i / every) % KINDS.length] as (typeof KINDS)[number];
     planned.push(faulty(base, plain, kind));
   }
   return planned;
@@ -312,6 +312,14 @@ export async function cutMovie(stock: Stock, how: Degradation, events: number, s
   return { file, leader: LEADER[how], marks: marks.slice(1), shots };
 }
 
+/** A cut with one fault in each `every` events, and its reference as a movie. */
+export async function faultyCut(stock: Stock, how: Degradation, events: number, seed: number, folder: string, every = 2) {
+  const planned = plan(stock, events, seed, every);
+  const file = path.join(folder, `reference-${how}-${seed}.mov`);
+  await writePlates(file, referenceOf(stock, planned, how), CODING[how], null);
+  return { planned, file, list: listOf(stock, planned) };
+}
+
 /** Makes one reference and proves the cut against it. */
 export async function trial(
   stock: Stock,
@@ -320,13 +328,11 @@ export async function trial(
   seed: number,
   folder: string,
 ): Promise<{ outcomes: Outcome[]; seconds: number; frames: number }> {
-  const planned = plan(stock, events, seed);
-  const file = path.join(folder, `reference-${how}-${seed}.mov`);
-  await writePlates(file, referenceOf(stock, planned, how), CODING[how], null);
+  const { planned, file, list } = await faultyCut(stock, how, events, seed, folder);
   const began = performance.now();
   const { events: proofs, framesCompared } = prove(
     {
-      list: listOf(stock, planned),
+      list,
       originals: stock.originals,
       reference: probeMovie(file),
       cache: path.join(folder, 'cache'),

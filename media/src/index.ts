@@ -5,6 +5,7 @@ export type { Readable } from './engine/reader';
 export * from './pictures';
 export * from './plain';
 export * from './probe';
+export { printsOf } from './strip';
 export * from './tasks';
 export * from './threads';
 export type { DrawPayload, StillPayload } from './worker';

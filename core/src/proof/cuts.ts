@@ -1,5 +1,5 @@
 import type { Frames } from '../time';
-import { bestRamp, misfit, type Ramp, type Share, shareOf } from './mix';
+import { bestRamp, misfit, type Ramp, relief, type Share, shareOf } from './mix';
 import { agreement, comparable, type Luma, type Mask } from './pictures';
 import type { Finding, Passage } from './verdict';
 
@@ -38,6 +38,18 @@ const BETTER = 14;
 const ERROR = 0.002;
 /** Frames by which a ramp may be off and still be the listed one. */
 const [LENGTH_OFF, START_OFF] = [1, 1];
+/** Root mean square of what stands out of a picture, in code values, below which it is faint; and how much of a transition may be swallowed then. */
+const [FAINT, SWALLOWED] = [10, 0.45];
+
+function isFaint({ cut, leaving, incoming, mask }: CutPictures): boolean {
+  const strength = (luma: Luma | null) => {
+    if (!luma) return Number.POSITIVE_INFINITY;
+    const values = relief(luma, mask);
+    return Math.sqrt(values.reduce((sum, v) => sum + v * v, 0) / values.length);
+  };
+  return Math.min(strength(leaving(cut - 1)), strength(incoming(cut + 1))) < FAINT;
+}
+
 /** So many frames must tell the sides apart. */
 const FEWEST = 4;
 /** So much of a listed transition must be told. */
@@ -65,8 +77,10 @@ export function cutFinding(p: CutPictures): Finding | null {
     const frames = best.start + (best.frames === 1 ? 1 : 0) - p.cut;
     return frames === 0 ? null : { kind: 'cut-moved', edge: 'in', frames, confidence };
   }
-  const sameLength = Math.abs(best.frames - listed.frames) <= LENGTH_OFF;
-  if (sameLength && Math.abs(best.start - listed.start) <= START_OFF) return null;
+  // Of a side that is faint, compression swallows the frames on which little of it is seen: it seems to come later, or go sooner.
+  const swallowed = isFaint(p) ? Math.ceil(listed.frames * SWALLOWED) : 0;
+  const sameLength = Math.abs(best.frames - listed.frames) <= LENGTH_OFF + swallowed;
+  if (sameLength && Math.abs(best.start - listed.start) <= START_OFF + swallowed) return null;
   if (sameLength) return { kind: 'cut-moved', edge: 'in', frames: best.start - listed.start, confidence };
   const measured: Passage | null = isCut
     ? null

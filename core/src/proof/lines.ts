@@ -129,6 +129,22 @@ export function surerBy(better: readonly number[], worse: readonly number[]): nu
   return mean / (spread / Math.sqrt(Math.max(n / 3, Math.min(n, FEW))) + LEAST);
 }
 
+/** How often the spread of the better run goes into what it gains. */
+const STEADY = 4;
+
+/**
+ * True where a run at another speed explains the pictures better than a slip, which is right at one frame and ever more wrong
+ * away from it: what is gained differs from frame to frame by its nature, and is held against how evenly the better run agrees.
+ */
+export function isSteadilyBetter(better: readonly number[], worse: readonly number[]): boolean {
+  const n = better.length;
+  if (n < 3) return false;
+  const mean = better.reduce((a, b) => a + b, 0) / n;
+  const gained = mean - worse.reduce((a, b) => a + b, 0) / n;
+  const spread = Math.sqrt(better.reduce((sum, v) => sum + (v - mean) ** 2, 0) / (n - 1));
+  return gained / (spread / Math.sqrt(Math.max(n / 3, Math.min(n, FEW))) + LEAST) >= STEADY;
+}
+
 /** So few frames count one by one. */
 const FEW = 4;
 /** A difference of agreement below this is nothing, however regular it is. */

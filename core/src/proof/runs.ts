@@ -1,5 +1,5 @@
 import type { Frames } from '../time';
-import { bestLine, frameOn, isClearly, type Line, slipsOf, type Table, tableOf } from './lines';
+import { bestLine, frameOn, isClearly, isSteadilyBetter, type Line, slipsOf, type Table, tableOf } from './lines';
 import { agreement, coarse, comparable, type Luma, type Mask } from './pictures';
 import { placesIn, runFrom, soughtPrint } from './prints';
 import { isAsItIs, type Laid, warped } from './warp';
@@ -165,7 +165,9 @@ export function sourceRunsOf(p: EventPictures, told: readonly Told[]): SourceRun
     const fit = finerLine(likeliest.line, p.length, score);
     const run: SourceRun = { laid, slip: 0, line: { start: fit.start, speed: fit.speed }, score: fit.score };
     const drift = Math.abs(fit.speed - p.speed) * p.length;
-    return drift >= LEAST_DRIFT && fit.score >= best.score + BETTER_LINE && isClearly(atFrames(run), atFrames(slipped)) ? run : slipped;
+    if (drift < LEAST_DRIFT || fit.score < best.score + BETTER_LINE) return slipped;
+    const [running, standing] = [atFrames(run), atFrames(slipped)];
+    return isClearly(running, standing) || isSteadilyBetter(running, standing) ? run : slipped;
   };
 
   const runFor = (laid: Laid): SourceRun => {
