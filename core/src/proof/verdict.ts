@@ -124,14 +124,15 @@ export function judge(p: EventPictures, e: Explanation): { verdict: Verdict; fin
 /** An event that agrees so much less than half of all do may be another take that resembles it, as a share. */
 const WEAK = 0.85;
 
-/** Events whose picture may lie in another original, so that it is worth looking for: nothing explains them, or little beside the others. */
+/** Events whose picture may lie in another original, so that it is worth looking for: nothing explains them, or little beside the others. What the reference lacks is not. */
 export function strangersAmong(proofs: readonly EventProof[]): EventProof[] {
   const scores = proofs.flatMap((p) => (p.bestScore === null ? [] : [p.bestScore])).sort((a, b) => a - b);
   const usual = scores[scores.length >> 1] ?? 1;
+  const absent = (f: Finding) => (f.kind === 'layer-missing' || f.kind === 'picture-missing') && f.side === 'reference';
   return proofs.filter(
     ({ bestScore, findings }) =>
       findings.some((f) => f.kind === 'wrong-picture' && f.path === null) ||
-      (bestScore !== null && bestScore < Math.max(FOUND, WEAK * usual)),
+      (bestScore !== null && bestScore < Math.max(FOUND, WEAK * usual) && !findings.some(absent)),
   );
 }
 

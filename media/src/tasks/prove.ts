@@ -3,6 +3,7 @@ import {
   type CutPictures,
   cannotTell,
   comparable,
+  contains,
   cutFinding,
   type EventPictures,
   type EventProof,
@@ -234,6 +235,10 @@ function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
   };
   if (isBlackInReference(pictures))
     return { ...empty, ...measured, verdict: 'differs', findings: [{ kind: 'picture-missing', side: 'reference' }] };
+  if (explanation.score < FOUND && belowIsSeen(looked.against, shot, layer, alone, pictures)) {
+    const findings: Finding[] = [{ kind: 'layer-missing', side: 'reference', area: { x: 0, y: 0, width: 1, height: 1 } }];
+    return { ...empty, ...measured, verdict: 'differs', findings };
+  }
   const { verdict, findings: own } = judge(pictures, explanation);
   const findings: Finding[] = [];
   // Where it lies elsewhere, what is missing here says nothing.
@@ -271,6 +276,23 @@ function traceOf({ event }: Shot, alone: ReadonlySet<Frames>, { reference, sourc
     trace.push(r && s ? round(agreement(comparable(r, mask), comparable(s, mask))) : null);
   }
   return trace;
+}
+
+/** True where the reference shows, in place of a shot, what the conform has below it: its layer is not in the reference. */
+function belowIsSeen(
+  { conform, sources }: Against,
+  shot: Shot,
+  layer: Layer,
+  alone: readonly Frames[],
+  { reference, mask }: EventPictures,
+): boolean {
+  const below = conform.layers.slice(0, conform.layers.indexOf(layer)).flatMap((l) => l.shots);
+  const scores = spread(alone, 9).flatMap((n) => {
+    const under = below.findLast((s) => s.original && contains(s.event.record, n));
+    const [r, s] = [reference(n - shot.event.record.in), under ? sources.luma(under, sourceFrameAt(under, n)) : null];
+    return r && s ? [agreement(comparable(r, mask), comparable(s, mask))] : [];
+  });
+  return scores.length > 0 && scores.reduce((a, b) => a + b, 0) / scores.length >= FOUND;
 }
 
 /** True where the reference is black and the conform is not. */

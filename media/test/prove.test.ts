@@ -1,0 +1,104 @@
+import { execFileSync } from 'node:child_process';
+import { applyDecisions, type Decision, EMPTY_LIST, type ListEvent, newEvent, type Original, RATES } from '@gemello/core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { openThreads, probeMovie, proveAbreast } from '../src';
+import { scratch } from './scratch';
+
+/** Cuts of movies that the ffmpeg program makes of its own test pictures, proved on threads as the command line does. */
+const { at, end } = scratch();
+const threads = openThreads();
+afterAll(async () => {
+  await threads.close();
+  end();
+});
+const ffmpeg = (...args: string[]) => execFileSync('ffmpeg', ['-v', 'error', '-y', ...args]);
+const CODING = ['-c:v', 'libx264', '-crf', '20', '-pix_fmt', 'yuv420p'];
+let zoom: Original;
+let clock: Original;
+beforeAll(() => {
+  ffmpeg('-f', 'lavfi', '-i', 'mandelbrot=s=320x180:r=24:start_scale=0.8', '-frames:v', '120', ...CODING, at('zoom.mov'));
+  ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=24', '-frames:v', '120', ...CODING, at('clock.mov'));
+  [zoom, clock] = [probeMovie(at('zoom.mov')), probeMovie(at('clock.mov'))];
+});
+
+const START = 86_400;
+const event = (key: string, original: Original, from: number, record: number, frames: number): ListEvent =>
+  newEvent({
+    key,
+    number: key,
+    clipName: original.clipName,
+    sourceRate: RATES['24'],
+    source: { in: from, out: from + frames },
+    record: { in: START + record, out: START + record + frames },
+  });
+
+async function proved(layers: readonly (readonly { event: ListEvent; original: Original }[])[], reference: string) {
+  const tracks = layers.map((events, i) => ({ name: `V${i + 1}`, kind: 'picture' as const, events: events.map((e) => e.event) }));
+  const pairs = layers
+    .flat()
+    .map(({ event: e, original }): Decision => ({ kind: 'pair', event: e.key, original: original.path, sourceStartFrame: e.source.in }));
+  const { list } = applyDecisions({ ...EMPTY_LIST, format: 'test', rate: RATES['24'], tracks }, pairs);
+  const proofs = new Map();
+  const basis = { list, originals: [zoom, clock], reference: probeMovie(reference), cache: at('cache') };
+  await proveAbreast(
+    threads,
+    basis,
+    layers.flat().map((e) => e.event.key),
+    (made) => {
+      for (const p of made) proofs.set(p.event, p);
+    },
+  );
+  return proofs;
+}
+/** A reference of stretches of the two: which, from which frame on, how many. */
+function referenceOf(name: string, parts: readonly (readonly [Original, number, number])[]): string {
+  const inputs = parts.flatMap(([original]) => ['-i', original.path]);
+  const trims = parts.map(([, from, frames], i) => `[${i}]trim=start_frame=${from}:end_frame=${from + frames},setpts=PTS-STARTPTS[p${i}]`);
+  ffmpeg(
+    ...inputs,
+    '-filter_complex',
+    `${trims.join(';')};${parts.map((_, i) => `[p${i}]`).join('')}concat=n=${parts.length}:v=1`,
+    ...CODING,
+    at(name),
+  );
+  return at(name);
+}
+
+describe('a proof', () => {
+  it('of an upper layer that the reference has not says so, and not that it shows another picture', async () => {
+    const under = { event: event('a', zoom, 10, 0, 72), original: zoom };
+    const over = { event: event('b', clock, 20, 24, 24), original: clock };
+    const with_ = await proved(
+      [[under], [over]],
+      referenceOf('with.mov', [
+        [zoom, 10, 24],
+        [clock, 20, 24],
+        [zoom, 58, 24],
+      ]),
+    );
+    expect([with_.get('a')?.verdict, with_.get('b')?.verdict]).toEqual(['same', 'same']);
+    const without = await proved([[under], [over]], referenceOf('without.mov', [[zoom, 10, 72]]));
+    expect(without.get('a')?.verdict).toBe('same');
+    expect(without.get('b')).toMatchObject({
+      verdict: 'differs',
+      findings: [{ kind: 'layer-missing', side: 'reference', area: { x: 0, width: 1 } }],
+    });
+  });
+  it('finds another picture among all originals by their prints, to the frame', async () => {
+    const [one, two] = [
+      { event: event('a', zoom, 10, 0, 48), original: zoom },
+      { event: event('b', zoom, 60, 48, 48), original: zoom },
+    ];
+    const proofs = await proved(
+      [[one, two]],
+      referenceOf('other.mov', [
+        [zoom, 10, 48],
+        [clock, 37, 48],
+      ]),
+    );
+    expect(proofs.get('b')).toMatchObject({
+      verdict: 'differs',
+      findings: [{ kind: 'wrong-picture', path: clock.path, sourceStartFrame: 37 }],
+    });
+  });
+});
