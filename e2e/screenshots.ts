@@ -60,6 +60,11 @@ async function walk(page: Page, job: string): Promise<void> {
   };
   await open('turnover', '005', 86_720);
   await shot('turnover');
+  await page.getByRole('button', { name: 'Find its cuts' }).click();
+  await page.getByRole('button', { name: 'Look for cuts' }).click();
+  await page.getByTestId('marks').getByRole('button').nth(12).click({ timeout: 60_000 });
+  await shot('cuts');
+  await page.getByRole('region', { name: 'Cuts of the reference' }).getByRole('button', { name: 'Close' }).click();
   await page.getByLabel('Compare the cut with another list').selectOption({ index: 1 });
   await shot('beside');
   await page.getByLabel('Import another list').setInputFiles(DEMO.second);
@@ -108,7 +113,7 @@ async function walk(page: Page, job: string): Promise<void> {
   await page.getByRole('button', { name: 'Prove everything' }).click();
   await page.getByText(/frames compared in/).waitFor({ timeout: 180_000 });
   await page.getByTestId('findings').locator('[data-number="019"]').click();
-  await page.getByRole('button', { name: 'Difference' }).click();
+  await page.waitForTimeout(2500);
   await shot('proof');
   await page.getByRole('button', { name: 'Slip by +3' }).click();
   await page.getByTestId('findings').locator('[data-number="022"]').click();

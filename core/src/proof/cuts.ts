@@ -39,7 +39,7 @@ const ERROR = 0.002;
 /** Frames by which a ramp may be off and still be the listed one. */
 const [LENGTH_OFF, START_OFF] = [1, 1];
 /** Root mean square of what stands out of a picture, in code values, below which it is faint; and how much of a transition may be swallowed then. */
-const [FAINT, SWALLOWED] = [10, 0.45];
+const [FAINT, SWALLOWED] = [10, 0.4];
 
 function isFaint({ cut, leaving, incoming, mask }: CutPictures): boolean {
   const strength = (luma: Luma | null) => {
