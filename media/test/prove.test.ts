@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
-import { applyDecisions, type Decision, EMPTY_LIST, type ListEvent, newEvent, type Original, RATES } from '@gemello/core';
+import { applyDecisions, type Decision, EMPTY_LIST, type ListEvent, newEvent, type Original, RATES, stepsText } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { openThreads, probeMovie, proveAbreast } from '../src';
+import { openThreads, probeMovie, proveAbreast, type ReferenceLaid } from '../src';
 import { scratch } from './scratch';
 
 /** Cuts of movies that the ffmpeg program makes of its own test pictures, proved on threads as the command line does. */
@@ -15,6 +15,7 @@ const ffmpeg = (...args: string[]) => execFileSync('ffmpeg', ['-v', 'error', '-y
 const CODING = ['-c:v', 'libx264', '-crf', '20', '-pix_fmt', 'yuv420p'];
 let zoom: Original;
 let clock: Original;
+let laid: ReferenceLaid | null = null;
 beforeAll(() => {
   ffmpeg('-f', 'lavfi', '-i', 'mandelbrot=s=320x180:r=24:start_scale=0.8', '-frames:v', '120', ...CODING, at('zoom.mov'));
   ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=24', '-frames:v', '120', ...CODING, at('clock.mov'));
@@ -40,14 +41,14 @@ async function proved(layers: readonly (readonly { event: ListEvent; original: O
   const { list } = applyDecisions({ ...EMPTY_LIST, format: 'test', rate: RATES['24'], tracks }, pairs);
   const proofs = new Map();
   const basis = { list, originals: [zoom, clock], reference: probeMovie(reference), cache: at('cache') };
-  await proveAbreast(
+  ({ laid } = await proveAbreast(
     threads,
     basis,
     layers.flat().map((e) => e.event.key),
     (made) => {
       for (const p of made) proofs.set(p.event, p);
     },
-  );
+  ));
   return proofs;
 }
 /** A reference of stretches of the two: which, from which frame on, how many. */
@@ -83,6 +84,26 @@ describe('a proof', () => {
       verdict: 'differs',
       findings: [{ kind: 'layer-missing', side: 'reference', area: { x: 0, width: 1 } }],
     });
+  });
+  it('follows a reference that lost a frame, and says where', async () => {
+    const cut = Array.from({ length: 8 }, (_, i) => {
+      const original = i % 2 === 0 ? zoom : clock;
+      return { event: event(`e${i}`, original, 10 + 8 * i, 30 * i, 30), original };
+    });
+    const whole = referenceOf(
+      'whole.mov',
+      cut.map(({ original, event: e }) => [original, e.source.in, 30]),
+    );
+    ffmpeg('-i', whole, '-vf', "select='not(eq(n,100))',setpts=N/24/TB", ...CODING, at('lost.mov'));
+    const proofs = await proved([cut], at('lost.mov'));
+    const said = cut.map(({ event: e }) => proofs.get(e.key)?.verdict);
+    // Event 3 has lost one of its frames; all others are as they were.
+    expect(said.filter((v, i) => i !== 3 && v !== 'same')).toEqual([]);
+    expect(laid?.steps).toMatchObject([{ by: -1 }]);
+    expect(Math.abs((laid?.steps[0]?.from ?? 0) - START - 100)).toBeLessThanOrEqual(2);
+    expect(stepsText(laid?.steps ?? [], RATES['24'])[0]).toMatch(
+      /^The reference lost 1 frame at 01:00:04:0\d; it is followed from there on\.$/,
+    );
   });
   it('finds another picture among all originals by their prints, to the frame', async () => {
     const [one, two] = [

@@ -16,11 +16,11 @@ function showOption(text: string): Show {
 /** A reference with how it lies: its timecode may not say, nor its frame where in it the picture is. */
 async function laidReference(pool: MediaThreads, list: Standing, originals: readonly Original[], file: string) {
   const movie = await pool.probe(path.resolve(file));
-  const { start, fit } = await pool.prepareProof(
+  const { start, fit, steps } = await pool.prepareProof(
     { list, originals, reference: movie, cache: null },
     progressTo(process.stderr, 'reference'),
   );
-  return { movie, lay: { start, fit } };
+  return { movie, lay: { start, fit, steps } };
 }
 
 export function addFrames(program: Command, finish: (code: number) => void): void {

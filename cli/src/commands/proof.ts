@@ -8,6 +8,7 @@ import {
   formatTimecode,
   pictureTracks,
   reportOfProof,
+  stepsText,
 } from '@gemello/core';
 import type { Command } from 'commander';
 import { conforms, layCut } from '../conforming';
@@ -42,14 +43,20 @@ export function addProof(program: Command, finish: (code: number) => void): void
         );
         if (options.report) {
           const decisions = decisionsByEvent(options.decisions ? decisionsOf(options.decisions) : []);
-          const { fit, start } = proof.laid;
+          const { fit, start, steps } = proof.laid;
           const report = reportOfProof(cut, proofs, {
             reference: reference.fileName,
             made: dayOf(new Date()),
             framesCompared: proof.framesCompared,
             decisions,
           });
-          const payload = { report, list: cut, originals, reference: { movie: reference, lay: { start, fit } }, file: options.report };
+          const payload = {
+            report,
+            list: cut,
+            originals,
+            reference: { movie: reference, lay: { start, fit, steps } },
+            file: options.report,
+          };
           await pool.writeProofReport(payload, progressTo(process.stderr, 'report'));
         }
         for (const p of proof.problems) process.stderr.write(`${p.path}: ${p.message}\n`);
@@ -62,7 +69,9 @@ export function addProof(program: Command, finish: (code: number) => void): void
         const summary = countVerdicts(events);
         const { framesCompared, seconds, area: geometry } = proof;
         const referenceStart = formatTimecode(proof.referenceStart, cut.rate);
-        print(options.json, { events, geometry, referenceStart, summary, framesCompared, seconds, assumed, notTaken }, () =>
+        const referenceSteps = proof.laid.steps.map(({ from, by }) => ({ from: formatTimecode(from, cut.rate), by }));
+        for (const text of stepsText(proof.laid.steps, cut.rate)) process.stderr.write(`${text}\n`);
+        print(options.json, { events, geometry, referenceStart, referenceSteps, summary, framesCompared, seconds, assumed, notTaken }, () =>
           [
             table(events.map((e) => [e.track, e.event, e.verdict, e.score?.toFixed(3) ?? '', e.findings.map(describeFinding).join('; ')])),
             `${summary.same} same, ${summary.differs} differ, ${summary.uncertain} uncertain, ${summary.unchecked} unchecked; ${proof.framesCompared} frames`,

@@ -14,12 +14,30 @@ export interface FrameFit {
 
 export const FILLS_ALL: FrameFit = { left: 0, top: 0, width: 1, height: 1 };
 
+/** From a record frame on, the reference runs `by` frames later (it doubled some) or earlier (it lost some) than the cut. */
+export interface Step {
+  readonly from: Frames;
+  readonly by: Frames;
+}
+
+/** How far the reference runs aside at a record frame. */
+export function asideAt(steps: readonly Step[], record: Frames): Frames {
+  let by = 0;
+  for (const step of steps) {
+    if (step.from > record) break;
+    by = step.by;
+  }
+  return by;
+}
+
 /** How a reference lies against a cut. */
 export interface ReferenceLay {
   /** Record frame at which the reference begins: its own first frame, a slate or leader included. */
   readonly start: Frames;
   /** Where in it the picture is; null where nobody has found out. */
   readonly fit: FrameFit | null;
+  /** Where it lost or doubled frames, in record order; absent where it keeps pace, or nobody has looked. */
+  readonly steps?: readonly Step[];
 }
 
 /** Where a reference is taken to lie before a proof has found it: by its timecode where that covers the cut's start, else with the cut. */
@@ -32,8 +50,8 @@ export function laidByTimecode(reference: Original, { span }: Pick<Conform, 'spa
  * The reference's picture at a record frame, laid so that it covers what the cut's frame shows; null where it has none. A reference
  * whose picture fills the middle half (`fit` 0.25, 0.25, 0.5, 0.5) is drawn twice as large.
  */
-export function referencePart(reference: Original, { start, fit }: ReferenceLay, record: Frames): Part | null {
-  const n = record - start;
+export function referencePart(reference: Original, { start, fit, steps = [] }: ReferenceLay, record: Frames): Part | null {
+  const n = record - start + asideAt(steps, record);
   if (n < 0 || n >= reference.frames) return null;
   const whole = wholePart(reference, n);
   if (!fit) return whole;

@@ -9,6 +9,7 @@ export * from './prints';
 export * from './report';
 export { type EventPictures, FOUND, frameOfRun, type SourceRun, spread } from './runs';
 export * from './shows';
+export * from './steps';
 export * from './verdict';
 export * from './warp';
 export * from './wording';

@@ -1,3 +1,5 @@
+import type { Step } from '../conform';
+import { formatTimecode, type Rate } from '../time';
 import { plural } from '../words';
 import type { CannotTell, Finding, Passage } from './verdict';
 
@@ -18,6 +20,14 @@ export const speedText = (factor: number): string => (factor === 0 ? 'a freeze' 
 function passageText(passage: Passage | null): string {
   return passage ? `a ${passage.type} of ${plural(passage.durationFrames, 'frame')}` : 'a cut';
 }
+
+/** Where a reference lost or doubled frames, each in one sentence. */
+export const stepsText = (steps: readonly Step[], rate: Rate): string[] =>
+  steps.map(({ from, by }, i) => {
+    const aside = by - (steps[i - 1]?.by ?? 0);
+    const what = `${aside < 0 ? 'lost' : 'doubled'} ${plural(Math.abs(aside), 'frame')}`;
+    return `The reference ${what} at ${formatTimecode(from, rate)}; it is followed from there on.`;
+  });
 
 /** A finding in words for the person at the desk, without a full stop. */
 export function describeFinding(finding: Finding): string {

@@ -1,9 +1,12 @@
 import {
   AS_IT_IS,
+  agreement,
   agreementLaid,
+  asideAt,
   type Blocks,
   type Bounds,
   type Conform,
+  comparable,
   compile,
   FOUND,
   type Frame,
@@ -29,8 +32,10 @@ import {
   rectified,
   type Shot,
   type Standing,
+  type Step,
   sourceFrameAt,
   spread,
+  stepsOf,
   unexplained,
   withoutPrinted,
 } from '@gemello/core';
@@ -52,6 +57,7 @@ export interface ProofBasis {
 /** How the reference lies against the cut, found once for all events. */
 export interface ReferenceLaid extends ReferenceLay {
   readonly fit: FrameFit;
+  readonly steps: readonly Step[];
   /** The part of the reference taken for picture, as shares of its width and height. */
   readonly box: Bounds;
   /** Where pictures are compared: inside the box, and not where the reference prints something of its own. */
@@ -89,7 +95,7 @@ export function openProof(
       laid: found,
       sources,
       reference(record) {
-        const n = record - found.start;
+        const n = record - found.start + asideAt(found.steps, record);
         if (n < 0 || n >= strip.frames) return null;
         const known = held.get(n);
         if (known) return known;
@@ -154,7 +160,28 @@ function layOf(conform: Conform, reference: Original, strip: LumaStrip, sources:
     },
     mask,
   );
-  return { fit, start, box, mask: withoutPrinted(mask, printed) };
+  const whole = withoutPrinted(mask, printed);
+  const shown = (record: Frames) => {
+    const frame = native(record - start);
+    return frame && rectified(frame, fit);
+  };
+  return { fit, start, box, mask: whole, steps: paceOf(conform, sources, shown, whole) };
+}
+
+/** Where the reference lost or doubled frames: by some events first, and only where those say so by all of them. */
+function paceOf(conform: Conform, sources: Sources, reference: (record: Frames) => Luma | null, mask: Mask): Step[] {
+  const agreeing = (shots: readonly { shot: Shot; alone: Frames[] }[]) => {
+    const inOrder = [...shots].sort((a, b) => (a.alone[0] as Frames) - (b.alone[0] as Frames));
+    const at = new Map(
+      inOrder.flatMap(({ shot, alone }) => [alone[0], alone[alone.length >> 1], alone.at(-1), ...alone].map((n) => [n, shot] as const)),
+    );
+    return stepsOf(inOrder, (record, by) => {
+      const shot = at.get(record);
+      const [r, s] = [reference(record + by), shot ? orNull(() => sources.luma(shot, sourceFrameAt(shot, record))) : null];
+      return r && s ? agreement(comparable(r, mask), comparable(s, mask)) : null;
+    });
+  };
+  return agreeing(probed(conform)).length === 0 ? [] : agreeing(probed(conform, Number.POSITIVE_INFINITY));
 }
 
 /** The places at which a reference may begin, the likeliest first. `longer`: by how much it is longer than the cut. */
@@ -167,9 +194,9 @@ function headsOf(byTimecode: Frames | null, longer: Frames): Frames[] {
 }
 
 /** Shots that can be probed: some of all that stand alone somewhere. */
-function probed(conform: Conform): { shot: Shot; alone: Frames[] }[] {
+function probed(conform: Conform, most = PROBED): { shot: Shot; alone: Frames[] }[] {
   const shots = conform.layers.flatMap((l) => l.shots).filter((s) => s.original && s.original.kind !== 'sound');
-  return spread(shots, PROBED).flatMap((shot) => {
+  return spread(shots, most).flatMap((shot) => {
     const alone = framesAlone(conform, shot);
     return alone.length > 0 ? [{ shot, alone }] : [];
   });

@@ -233,7 +233,7 @@ function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
     bestOffset: explanation.line ? null : explanation.slip,
     bestScore: round(explanation.score),
   };
-  if (isBlackInReference(pictures))
+  if (explanation.score < FOUND && isBlackInReference(pictures))
     return { ...empty, ...measured, verdict: 'differs', findings: [{ kind: 'picture-missing', side: 'reference' }] };
   if (explanation.score < FOUND && belowIsSeen(looked.against, shot, layer, alone, pictures)) {
     const findings: Finding[] = [{ kind: 'layer-missing', side: 'reference', area: { x: 0, y: 0, width: 1, height: 1 } }];

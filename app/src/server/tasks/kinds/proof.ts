@@ -1,4 +1,4 @@
-import { type EventProof, form, plural, type Shot, shotsByKey } from '@gemello/core';
+import { type EventProof, form, plural, type Shot, shotsByKey, stepsText } from '@gemello/core';
 import { proveAbreast, type ReferenceLaid } from '@gemello/media';
 import { and, eq, gte } from 'drizzle-orm';
 import { jobFolder } from '../../config';
@@ -56,12 +56,15 @@ export const proof: Kind<'proof'> = {
     };
 
     const basis = { list, originals: reachable, reference: reference.movie, cache: jobFolder(jobId, 'cache') };
-    const onLaid = ({ start, fit }: ReferenceLaid) =>
-      keepLay(jobId, reference.id, { madeFrom: layMark(reference, conform, w.listRow), lay: { start, fit } });
+    const onLaid = ({ start, fit, steps }: ReferenceLaid) =>
+      keepLay(jobId, reference.id, { madeFrom: layMark(reference, conform, w.listRow), lay: { start, fit, steps } });
     try {
       const how = { signal, lane, report, before: [...done.values()], onLaid };
-      const { area, referenceStart, problems } = await proveAbreast(mediaThreads(), basis, open, keep, how);
-      return { message: messageOf([...proved.values()], Date.now() - began), result: { area, referenceStart, problems } };
+      const { area, referenceStart, laid, problems } = await proveAbreast(mediaThreads(), basis, open, keep, how);
+      return {
+        message: [messageOf([...proved.values()], Date.now() - began), ...stepsText(laid.steps, list.rate)].join('. '),
+        result: { area, referenceStart, problems },
+      };
     } finally {
       await keeping.kept();
     }
