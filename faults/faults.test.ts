@@ -53,7 +53,7 @@ describe('the proof, held against known faults in real pictures', () => {
 });
 
 describe('the cut finder, on real pictures', () => {
-  it.each<Degradation>(['clean', 'letterbox'])(
+  it.each<Degradation>(['letterbox'])(
     'finds every cut between two clips to the frame in a %s movie, and none inside of one',
     async (how) => {
       const truth = await cutMovie(stock, how, 20, 5, made);
