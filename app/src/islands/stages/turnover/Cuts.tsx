@@ -215,7 +215,7 @@ function MarkList({
             >
               <button type="button" className="grow text-left truncate" onClick={() => onChoose(mark.frame)}>
                 <span className="tc">{timecode}</span> {WORDS[mark.kind]}
-                {mark.frames > 0 && <span className="quiet"> {plural(mark.frames, 'frame')}</span>}
+                {mark.frames > 0 && <span className="quiet tc" title="Length in frames">{` ${mark.frames}`}</span>}
               </button>
               <span className="tc quiet">{mark.score === 1 ? 'by hand' : mark.score.toFixed(2)}</span>
               <button
