@@ -26,7 +26,7 @@ const [MOVIES, PHOTOGRAPHS] = [
   process.env.MOVIES ?? '/usr/share/doc/opencv-doc/examples/data',
   process.env.PHOTOGRAPHS ?? path.resolve('.venv', 'photographs', 'skimage', 'data'),
 ];
-const EVENTS = 60;
+const EVENTS = Number(process.env.EVENTS ?? 60);
 const threads = String(availableParallelism());
 const ffmpeg = (...args: string[]) => execFileSync('ffmpeg', ['-v', 'error', '-y', ...args]);
 
@@ -44,7 +44,7 @@ async function largeStock(folder: string): Promise<Stock> {
       '-c:v',
       'libx264',
       '-preset',
-      'fast',
+      'veryfast',
       '-crf',
       '20',
       '-g',
