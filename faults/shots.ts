@@ -1,5 +1,6 @@
 import { mkdirSync, rmSync } from 'node:fs';
 import path from 'node:path';
+import { frameOfPlace } from '@gemello/core';
 import { openThreads, probeMovie, rebuildAbreast } from '@gemello/media';
 import { DEGRADATIONS, type Degradation } from './degrade';
 import { cutMovie, stockOf } from './lab';
@@ -30,7 +31,7 @@ for (const how of hows)
       const middle = t.from + (t.length >> 1);
       const shot = shots.find((s) => s.from <= middle && s.until > middle);
       const place = shot?.found;
-      const there = place ? place.source + Math.round(place.speed * (middle - (shot?.from ?? 0))) : null;
+      const there = place ? frameOfPlace(place, middle - (shot?.from ?? 0)) : null;
       const right = place?.original.path === t.path && there !== null && Math.abs(there - (t.source + (t.length >> 1))) <= 1;
       return { t, shot, right, exact: right && Math.abs((shot?.from ?? -99) - t.from) <= 1, found: place !== null && place !== undefined };
     });

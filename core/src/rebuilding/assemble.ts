@@ -13,12 +13,17 @@ export interface FoundPlace {
   readonly source: Frames;
   /** Its speed as a factor: -1 reverse, 0 a freeze. */
   readonly speed: number;
+  /** Frames of the original that one of the record takes: its speed, and what two rates make of it. */
+  readonly pace: number;
   readonly laid: Laid;
   /** Mean agreement, -1..1. */
   readonly score: number;
   /** How far it might lie aside and look the same, in frames, 0 included: a picture that hardly moves cannot tell. */
   readonly range: readonly [Frames, Frames];
 }
+
+/** The source frame of a place at an offset from its shot's first frame. */
+export const frameOfPlace = ({ source, pace }: FoundPlace, offset: Frames): Frames => source + Math.floor(offset * pace + 1e-6);
 
 /** A shot of the reference. Frames count from the first of the cut in it. */
 export interface SeenShot {
@@ -139,7 +144,7 @@ export function runTogether(shots: readonly SeenShot[]): SeenShot[] {
 function runsOn(a: SeenShot, b: SeenShot): boolean {
   if (a.is === 'black' || b.is === 'black') return a.is === b.is;
   if (!a.found || !b.found) return false;
-  const due = a.found.source + Math.round(a.found.speed * (b.from - a.from));
+  const due = frameOfPlace(a.found, b.from - a.from);
   const alike = (one: Laid, other: Laid) =>
     one.flip === other.flip &&
     !isReframed({
@@ -160,7 +165,7 @@ function runsOn(a: SeenShot, b: SeenShot): boolean {
 /** What two pieces of one shot say, by the longer of them, counted from the first frame of both. */
 function better(a: SeenShot, b: SeenShot): FoundPlace | null {
   if (!a.found || !b.found || a.until - a.from >= b.until - b.from) return a.found;
-  return { ...b.found, source: b.found.source - Math.round(b.found.speed * (b.from - a.from)) };
+  return { ...b.found, source: frameOfPlace(b.found, a.from - b.from) };
 }
 
 /** How a join was told by the pictures of both sides: where the cut lies, and how the incoming side comes in. */
@@ -170,7 +175,7 @@ export const withJoin = (before: SeenShot, shot: SeenShot, at: Frames, join: Pas
     ...shot,
     from: at,
     join,
-    found: shot.found && { ...shot.found, source: shot.found.source + Math.round(shot.found.speed * (at - shot.from)) },
+    found: shot.found && { ...shot.found, source: frameOfPlace(shot.found, at - shot.from) },
   },
 ];
 

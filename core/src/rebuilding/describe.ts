@@ -3,7 +3,7 @@ import type { Original } from '../originals';
 import { isReframed } from '../proof';
 import { type Frames, formatTimecode, formatTimeOfDay, type Rate } from '../time';
 import { plural } from '../words';
-import type { FoundPlace, SeenShot } from './assemble';
+import { type FoundPlace, frameOfPlace, type SeenShot } from './assemble';
 
 const percent = (score: number): string => `${Math.round(score * 100)} %`;
 
@@ -27,9 +27,10 @@ const evidenceOf = ({ score, range: [low, high] }: FoundPlace) => [
 const signed = (n: number): string => `${n > 0 ? '+' : ''}${n}`;
 
 /** What of the frames a place asks for its original lacks. */
-function lacking({ source, speed, original }: FoundPlace, length: Frames): { missingHead: Frames; missingTail: Frames } {
+function lacking(place: FoundPlace, length: Frames): { missingHead: Frames; missingTail: Frames } {
+  const { source, original } = place;
   if (original.kind === 'still') return { missingHead: 0, missingTail: 0 };
-  const end = source + Math.round(speed * (length - 1));
+  const end = frameOfPlace(place, length - 1);
   const [low, high] = [Math.min(source, end), Math.max(source, end)];
   return { missingHead: Math.max(0, -low), missingTail: Math.max(0, high + 1 - original.frames) };
 }

@@ -15,7 +15,7 @@ import {
   warped,
 } from '../proof';
 import { type Frames, framesPerSecond, type Rate, sameSpeed } from '../time';
-import type { FoundPlace, SeenShot } from './assemble';
+import { type FoundPlace, frameOfPlace, type SeenShot } from './assemble';
 import { innerOf, LIKELY, soughtIn, UNLIKELY } from './seek';
 
 /** The reference as it lies in the frame of the cut. Frames count from its first. */
@@ -137,7 +137,15 @@ function explained(
   const speed = line ? hundredths(line.speed / natural) : 1;
   const source = frameOfRun(explanation, expected, 0);
   const [low, high] = explanation.range.map((d) => d - explanation.slip) as [Frames, Frames];
-  const place = { original, source: Math.max(0, source), speed, laid: over(laid, explanation.laid), score, range: [low, high] as const };
+  const place = {
+    original,
+    source: Math.max(0, source),
+    speed,
+    pace: speed * natural,
+    laid: over(laid, explanation.laid),
+    score,
+    range: [low, high] as const,
+  };
   return { place, event, explanation };
 }
 
@@ -205,16 +213,10 @@ function withoutStrange(
   const lost = (a: Frames, b: Frames) =>
     findShot({ from: a, until: b, is: 'lost', found: null, others: [], join: null }, reference, library, depth + 1);
   const own = values.slice(head, tail);
-  const found = { ...place, source: place.source + Math.round(place.speed * head), score: own.reduce((a, b) => a + b, 0) / own.length };
+  const found = { ...place, source: frameOfPlace(place, head), score: own.reduce((a, b) => a + b, 0) / own.length };
   return [
     ...(head > 0 ? lost(from, from + head) : []),
     { ...shot, from: from + head, until: from + tail, found },
     ...(tail < until - from ? lost(from + tail, until) : []),
   ];
 }
-
-/** The source frame of a place at an offset of its shot. */
-export const frameOfPlace = ({ source, speed, original }: FoundPlace, offset: Frames, rate: Rate): Frames => {
-  const natural = sameSpeed(original.rate, rate) ? 1 : framesPerSecond(original.rate) / framesPerSecond(rate);
-  return source + Math.floor(offset * speed * natural + 1e-6);
-};

@@ -15,12 +15,14 @@ import {
   runTogether,
   type SeenShot,
   shotsBetween,
+  withJoin,
   withoutMiddles,
   withoutWeak,
 } from '.';
 
 const FRAMES = 160;
 const clips = [2, 5, 8].map((take) => ({ take, clip: original(`/v/A00${take}C001.mov`, { reel: `A00${take}`, frames: FRAMES }) }));
+const [one, two] = [(clips[0] as { clip: Original }).clip, (clips[1] as { clip: Original }).clip];
 const takeOf = (clip: Original) => clips.find((c) => c.clip.path === clip.path)?.take ?? 0;
 const printed = new Map<string, Int8Array>();
 const library: Library = {
@@ -55,6 +57,15 @@ describe('a shot of a reference, among all originals', () => {
     expect(shot?.found).toMatchObject({ original: { reel: 'A002' }, source: 50, laid: { flip: laid.flip ?? '' } });
     expect(shot?.found?.laid.scale).toBeCloseTo(laid.scale ?? 1, 1);
   });
+  it('of another rate runs by real time, and what is cut from it begins where that has come to (25 in a cut of 24)', () => {
+    const archive = original('/v/H193C001.mov', { reel: 'H193', frames: FRAMES, rate: RATES['25'], clock: RATES['25'] });
+    const other: Library = { ...library, originals: [archive], prints: () => library.prints(two), frame: (_, n) => library.frame(two, n) };
+    const picture = (n: number) => (n < 60 ? graded(scene(5, 20 + Math.floor((n * 25) / 24))) : null);
+    const [shot] = findShot(lost(0, 60), { rate: RATES['24'], picture, mask: wholeMask() }, other);
+    expect(shot?.found).toMatchObject({ speed: 1, source: 20 });
+    const [, moved] = shot ? withJoin(lost(-10, 0), shot, 48, null) : [];
+    expect(moved?.found?.source).toBe(20 + 50);
+  });
   it('that is in none of them stays lost', () => {
     expect(find((n) => scene(11, 40 + n))).toMatchObject([{ is: 'lost', found: null }]);
   });
@@ -69,13 +80,13 @@ const place = (clip: Original, source: number, more: Partial<FoundPlace> = {}): 
   original: clip,
   source,
   speed: 1,
+  pace: more.speed ?? 1,
   laid: AS_IT_IS,
   score: 0.9,
   range: [0, 0],
   ...more,
 });
 const found = (from: number, until: number, at: FoundPlace): SeenShot => ({ ...lost(from, until), is: 'found', found: at });
-const [one, two] = [(clips[0] as { clip: Original }).clip, (clips[1] as { clip: Original }).clip];
 
 describe('shots that were found', () => {
   it('run together where one original runs on: that was no cut', () => {

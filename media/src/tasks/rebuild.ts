@@ -49,7 +49,6 @@ export interface RebuildBasis {
   readonly frame: Frame | null;
   /** Marks taken in place of those that are found; frames from the reference's first. Null: found. */
   readonly marks: readonly Mark[] | null;
-  readonly threshold?: number;
   readonly cache: string | null;
 }
 
@@ -80,7 +79,7 @@ const BLACK = 64;
 
 /** Finds where the reference is cut, and how the frame of the cut lies in it. */
 export function prepareRebuild(basis: RebuildBasis, report: Report, signal: StopSignal): RebuildLaid {
-  const { reference, originals, cache, marks, threshold = USUAL_THRESHOLD } = basis;
+  const { reference, originals, cache, marks } = basis;
   const frame = basis.frame ?? frameOfMost(originals);
   const strip = LumaStrip.of(reference, NATIVE, cache, report, signal);
   const sources = openSources(frame, cache, report, signal);
@@ -102,7 +101,7 @@ export function prepareRebuild(basis: RebuildBasis, report: Report, signal: Stop
       for (let n = from; n < until; n++) if ((change.spread[n] as number) >= BLANK || (change.mean[n] as number) >= BLACK) return false;
       return true;
     };
-    const shots = shotsBetween(strip.frames, marks ?? marksAt({ marks: found }, threshold), isBlack);
+    const shots = shotsBetween(strip.frames, marks ?? marksAt({ marks: found }, USUAL_THRESHOLD), isBlack);
     const shape = ({ raster, pixelAspect }: Frame) => (raster.width * pixelAspect) / raster.height;
     const fits = likelyFits(box, shape(frame), shape(frameOfClip(reference)));
     const library = libraryOf(originals, sources, []);
@@ -161,7 +160,7 @@ function refinedFit(
     const place = one?.found;
     if (place?.laid.flip !== '') return [];
     const at = shot.from + ((shot.until - shot.from) >> 1);
-    const luma = library.frame(place.original, frameOfPlace(place, at - shot.from, seen.rate));
+    const luma = library.frame(place.original, frameOfPlace(place, at - shot.from));
     return luma ? [{ at, luma }] : [];
   });
   if (probes.length === 0) return fit;
@@ -259,7 +258,7 @@ export function tellJoins(
       if (!a.found || !b.found) continue;
       const [left, right] = [a.found, b.found];
       const of = (place: typeof left, shot: SeenShot, n: Frames) => {
-        const luma = library.frame(place.original, frameOfPlace(place, n - shot.from, reference.rate));
+        const luma = library.frame(place.original, frameOfPlace(place, n - shot.from));
         return luma && warped(luma, place.laid);
       };
       const middle = ({ from, until }: SeenShot) => Math.floor((from + until) / 2);
