@@ -5,24 +5,21 @@ import type { Frames } from '../time';
 export interface Change {
   /** How likely a cut lies before frame n, 0..1: what changes from one side to the other beyond what changes within both. */
   readonly cut: Float32Array;
-  /** How little frame n - `SPAN`/2 and frame n + `SPAN`/2 have in common, 0..1; what goes over slowly shows here. */
-  readonly slow: Float32Array;
   /** Spread of each frame's values, in code values: nothing in black. */
   readonly spread: Float32Array;
   /** Mean of each frame's values, 0..255. */
   readonly mean: Float32Array;
 }
 
-/** Frames that slow changes are looked at over. */
-export const SPAN: Frames = 48;
+/** Frames back that a frame is held against. */
+const BACK: Frames = 3;
 
 /**
- * Measures a movie in one pass. `picture` gives its small pictures (96 x 54); no more than `SPAN` of them are held. Colour,
+ * Measures a movie in one pass. `picture` gives its small pictures (96 x 54); no more than a few of them are held. Colour,
  * exposure and contrast count for nothing, and a flash of one or two frames is no cut.
  */
 export function changeOf(frames: Frames, picture: (n: Frames) => Luma, mask: Mask, each: (n: Frames) => void = () => {}): Change {
-  const apart = [1, 2, 3].map(() => new Float32Array(frames));
-  const slow = new Float32Array(frames);
+  const apart = Array.from({ length: BACK }, () => new Float32Array(frames));
   const [spread, mean] = [new Float32Array(frames), new Float32Array(frames)];
   const held: Float32Array[] = [];
   for (let n = 0; n < frames; n++) {
@@ -32,12 +29,11 @@ export function changeOf(frames: Frames, picture: (n: Frames) => Luma, mask: Mas
     spread[n] = level.spread;
     mean[n] = level.mean;
     const here = coarse(luma, mask);
-    const distance = (back: Frames) => unlikeness(here, held[(n - back) % (SPAN + 1)] as Float32Array);
+    const distance = (back: Frames) => unlikeness(here, held[(n - back) % (BACK + 1)] as Float32Array);
     for (const [i, row] of apart.entries()) if (n > i) row[n] = distance(i + 1);
-    if (n >= SPAN) slow[n - SPAN / 2] = distance(SPAN);
-    held[n % (SPAN + 1)] = here;
+    held[n % (BACK + 1)] = here;
   }
-  return { cut: cutsOf(apart as [Float32Array, Float32Array, Float32Array]), slow, spread, mean };
+  return { cut: cutsOf(apart as [Float32Array, Float32Array, Float32Array]), spread, mean };
 }
 
 /** 0 for the same picture, 1 for one that has nothing in common with it. Two blank pictures are the same. */
@@ -77,4 +73,14 @@ function manyAround(scores: Float32Array, n: Frames): number {
   for (let m = Math.max(0, n - AROUND); m <= Math.min(scores.length - 1, n + AROUND); m++)
     if (Math.abs(m - n) > 1) others.push(scores[m] as number);
   return others.sort((a, b) => b - a)[MANY - 1] ?? 0;
+}
+
+/** Spread of values below which a frame is blank, and mean below which what is blank is black, in code values. */
+export const BLANK = 3;
+const BLACK = 64;
+
+/** True where nothing but black is seen from a frame up to another (exclusive). */
+export function isBlackBetween({ spread, mean }: Change, from: Frames, until: Frames): boolean {
+  for (let n = from; n < until; n++) if ((spread[n] as number) >= BLANK || (mean[n] as number) >= BLACK) return false;
+  return until > from;
 }

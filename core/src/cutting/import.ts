@@ -1,4 +1,4 @@
-import type { EditList } from '../edit';
+import { type EditList, pictureTracks } from '../edit';
 import type { Original } from '../originals';
 import { type Frames, formatTimecode, readTimecode } from '../time';
 import { wording } from '../words';
@@ -42,7 +42,7 @@ export function readMarks(text: string, movie: Movie): { readonly marks: Mark[];
 export function marksOfList(list: EditList, movie: Movie): { readonly marks: Mark[]; readonly problems: MarkProblem[] } {
   const problems: MarkProblem[] = [];
   const marks: Mark[] = [];
-  for (const { record, transitionIn, line } of list.tracks.filter((t) => t.kind === 'picture').flatMap((t) => t.events)) {
+  for (const { record, transitionIn, line } of pictureTracks(list).flatMap((t) => t.events)) {
     const frame = record.in - movie.start;
     if (frame < 0 || frame >= movie.frames) problems.push({ line: line ?? 0, message: outside(record.in, movie) });
     else if (frame > 0)

@@ -2,4 +2,3 @@ export * from './change';
 export * from './import';
 export * from './list';
 export * from './marks';
-export { BLANK, type Passing } from './slow';

@@ -1,12 +1,8 @@
 import { type EditList, EMPTY_LIST, identified, type ListEvent, newEvent, type Transition } from '../edit';
 import type { Original } from '../originals';
-import { type Frames, formatTimecode, range } from '../time';
-import type { Change } from './change';
+import { formatTimecode, range } from '../time';
+import { type Change, isBlackBetween } from './change';
 import type { Mark } from './marks';
-import { BLANK } from './slow';
-
-/** Above this mean a frame without structure is no black, but a card of one colour. */
-const BLACK: number = 64;
 
 /** A list that was made of a movie's marks: each shot an event whose source is the movie itself, at its own timecode. */
 export function listOfMarks(
@@ -20,7 +16,9 @@ export function listOfMarks(
   bounds.forEach((from, i) => {
     const until = bounds[i + 1] ?? movie.frames;
     const mark = at.get(from) ?? null;
-    const black = mark?.kind === 'fade-out' || (change !== null && isBlack(change, from, until, mark));
+    // A dissolve is seen, even into black.
+    const shown = from + (mark?.kind === 'dissolve' ? mark.frames : 0);
+    const black = mark?.kind === 'fade-out' || (mark?.kind !== 'fade-in' && change !== null && isBlackBetween(change, shown, until));
     const place = range(movie.start + from, movie.start + until);
     events.push(
       newEvent({
@@ -52,12 +50,4 @@ function transitionOf({ kind, frames }: Mark, afterBlack: boolean): Transition |
   if (kind === 'cut') return null;
   const from = kind === 'fade-in' || afterBlack ? 'black' : 'previous';
   return { type: 'dissolve', duration: frames, before: 0, from, wipeCode: null };
-}
-
-/** True where nothing but black is seen between two marks, the transition aside. */
-function isBlack({ spread, mean }: Change, from: Frames, until: Frames, mark: Mark | null): boolean {
-  const first = from + (mark?.kind === 'dissolve' ? mark.frames : 0);
-  if (mark?.kind === 'fade-in' || first >= until) return false;
-  for (let n = first; n < until; n++) if ((spread[n] as number) >= BLANK || (mean[n] as number) >= BLACK) return false;
-  return true;
 }

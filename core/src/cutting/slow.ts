@@ -1,6 +1,6 @@
 import { coarseRelief, relief as fineRelief, type Luma, type Mask } from '../proof';
 import type { Frames } from '../time';
-import type { Change } from './change';
+import { BLANK, type Change } from './change';
 
 /** What goes over slowly: from `frame` on, for `frames` frames, on each of which both sides are seen. */
 export interface Passing {
@@ -162,8 +162,6 @@ function climbed(from: Ramp, first: Frames, until: Frames, relief: Relief): Ramp
 
 const SHORTEST: Frames = 3;
 
-/** Spread of values below which a frame is black, or of one colour. */
-export const BLANK = 3;
 const LONGEST_FADE: Frames = 72;
 /** How far the spread may lie from an even fade, as a mean square of its share. */
 const UNEVEN = 0.012;

@@ -21,15 +21,12 @@ import {
   likelyFits,
   type Mask,
   maskOf,
-  NATIVE,
   newPicture,
   type Original,
   type Part,
   type Probe,
   pictureAt,
-  pictureBox,
   type ReferenceLay,
-  rectified,
   type Shot,
   type Standing,
   type Step,
@@ -40,7 +37,7 @@ import {
   withoutPrinted,
 } from '@gemello/core';
 import { frameOfClip, titleArea, titleText } from '../compose';
-import { LumaStrip } from '../strip';
+import { openReference, type Reference } from './reference';
 import { openSources, type Sources } from './sources';
 import type { Report, StopSignal } from './task';
 
@@ -74,9 +71,6 @@ export interface Against {
   close(): void;
 }
 
-/** Pictures of the reference that are held at once. */
-const HELD = 400;
-
 /** Opens what events are compared with. `laid` spares finding anew how the reference lies. */
 export function openProof(
   { list, originals, reference, cache }: ProofBasis,
@@ -85,39 +79,30 @@ export function openProof(
   laid?: ReferenceLaid,
 ): Against {
   const conform = compile(list, originals);
-  const strip = LumaStrip.of(reference, NATIVE, cache, report, signal);
+  const opened = openReference(reference, cache, report, signal);
   const sources = openSources(conform.frame, cache, report, signal);
   try {
-    const found = laid ?? layOf(conform, reference, strip, sources);
-    const held = new Map<Frames, Luma>();
+    const found = laid ?? layOf(conform, reference, opened, sources);
+    const picture = opened.laid(found.fit);
     return {
       conform,
       laid: found,
       sources,
-      reference(record) {
-        const n = record - found.start + asideAt(found.steps, record);
-        if (n < 0 || n >= strip.frames) return null;
-        const known = held.get(n);
-        if (known) return known;
-        const made = rectified(strip.frame(n), found.fit);
-        if (held.size > HELD) held.clear();
-        held.set(n, made);
-        return made;
-      },
+      reference: (record) => picture(record - found.start + asideAt(found.steps, record)),
       close() {
-        strip.close();
+        opened.close();
         sources.close();
       },
     };
   } catch (error) {
-    strip.close();
+    opened.close();
     sources.close();
     throw error;
   }
 }
 
-/** Frames of the reference that its picture is found by, and events it is laid by. */
-const [LOOKED_AT, PROBED] = [120, 40];
+/** Events that the reference is laid by. */
+const PROBED = 40;
 /** A reference of the cut's own length, so many frames aside, begins where the cut does. */
 const SAME_LENGTH: Frames = 2;
 /** How far beyond what its length allows the reference may begin. */
@@ -125,46 +110,27 @@ const SLACK: Frames = 12;
 const MOST_HEADS = 2400;
 
 /** Finds how the reference lies: by its timecode where that covers the cut, and by its pictures. */
-function layOf(conform: Conform, reference: Original, strip: LumaStrip, sources: Sources): ReferenceLaid {
-  const native = (n: Frames) => (n >= 0 && n < strip.frames ? strip.frame(n) : null);
-  const given = conform.referenceFit;
-  const box =
-    given ??
-    pictureBox(
-      spread(
-        Array.from({ length: strip.frames }, (_, n) => n),
-        LOOKED_AT,
-      ).map((n) => strip.frame(n)),
-    );
+function layOf(conform: Conform, reference: Original, opened: Reference, sources: Sources): ReferenceLaid {
+  const { native, frames } = opened;
+  const box = conform.referenceFit ?? opened.box();
   const probes = probesOf(conform, sources);
   const shape = ({ raster, pixelAspect }: Frame) => (raster.width * pixelAspect) / raster.height;
   const stated = reference.hasTimecode ? conform.span.in - reference.start : null;
-  const byTimecode = stated !== null && stated >= 0 && stated < strip.frames ? stated : null;
+  const byTimecode = stated !== null && stated >= 0 && stated < frames ? stated : null;
   const laying = layReference(
     native,
     box,
     likelyFits(box, shape(conform.frame), shape(frameOfClip(reference))),
-    headsOf(byTimecode, strip.frames - (conform.span.out - conform.span.in)),
+    headsOf(byTimecode, frames - (conform.span.out - conform.span.in)),
     probes,
-    byTimecode !== null || Math.abs(strip.frames - (conform.span.out - conform.span.in)) <= SAME_LENGTH,
+    byTimecode !== null || Math.abs(frames - (conform.span.out - conform.span.in)) <= SAME_LENGTH,
   );
   const fit = probes.length > 0 ? finerFit(native, box, laying, probes) : laying.fit;
   const start = conform.span.in - laying.head;
   const mask = maskOf(box, fit);
-  const printed = blocksOf(
-    conform,
-    sources,
-    (record) => {
-      const frame = native(record - start);
-      return frame && rectified(frame, fit);
-    },
-    mask,
-  );
-  const whole = withoutPrinted(mask, printed);
-  const shown = (record: Frames) => {
-    const frame = native(record - start);
-    return frame && rectified(frame, fit);
-  };
+  const laid = opened.laid(fit);
+  const shown = (record: Frames) => laid(record - start);
+  const whole = withoutPrinted(mask, blocksOf(conform, sources, shown, mask));
   return { fit, start, box, mask: whole, steps: paceOf(conform, sources, shown, whole) };
 }
 
@@ -172,9 +138,7 @@ function layOf(conform: Conform, reference: Original, strip: LumaStrip, sources:
 function paceOf(conform: Conform, sources: Sources, reference: (record: Frames) => Luma | null, mask: Mask): Step[] {
   const agreeing = (shots: readonly { shot: Shot; alone: Frames[] }[]) => {
     const inOrder = [...shots].sort((a, b) => (a.alone[0] as Frames) - (b.alone[0] as Frames));
-    const at = new Map(
-      inOrder.flatMap(({ shot, alone }) => [alone[0], alone[alone.length >> 1], alone.at(-1), ...alone].map((n) => [n, shot] as const)),
-    );
+    const at = new Map(inOrder.flatMap(({ shot, alone }) => alone.map((n) => [n, shot] as const)));
     return stepsOf(inOrder, (record, by) => {
       const shot = at.get(record);
       const [r, s] = [reference(record + by), shot ? orNull(() => sources.luma(shot, sourceFrameAt(shot, record))) : null];

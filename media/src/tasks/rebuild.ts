@@ -1,27 +1,23 @@
 import {
   AS_IT_IS,
-  BLANK,
   cutFinding,
-  cutUp,
+  FILLS_ALL,
   type Frame,
   type FrameFit,
   type Frames,
   findShot,
   finerFit,
   frameOfPlace,
+  isBlackBetween,
   type Library,
-  type Luma,
   likelyFits,
   type Mark,
   type Mask,
   marksAt,
   maskOf,
-  NATIVE,
   type Original,
   type Passage,
-  pictureBox,
   placesIn,
-  rectified,
   runTogether,
   type SeenReference,
   type SeenShot,
@@ -30,14 +26,13 @@ import {
   spread,
   USUAL_THRESHOLD,
   warped,
-  wholeMask,
   withJoin,
   withoutMiddles,
   withoutWeak,
 } from '@gemello/core';
 import { frameOfClip } from '../compose';
 import { isFaultOfFile } from '../plain';
-import { LumaStrip } from '../strip';
+import { openReference } from './reference';
 import { openSources, type Sources } from './sources';
 import { type FileFault, type Report, type StopSignal, stopIfAsked } from './task';
 
@@ -72,36 +67,21 @@ export interface ShotsFound {
   readonly problems: readonly FileFault[];
 }
 
-/** Frames of a movie that its picture is found by; shots that tell how it lies in the frame of the cut, and that it is refined by. */
-const [LOOKED_AT, TELLING, REFINING] = [120, 8, 12];
-/** Frames below this mean and without structure are black. */
-const BLACK = 64;
+/** Shots that tell how the reference lies in the frame of the cut, and that this is refined by. */
+const [TELLING, REFINING] = [8, 12];
 
 /** Finds where the reference is cut, and how the frame of the cut lies in it. */
 export function prepareRebuild(basis: RebuildBasis, report: Report, signal: StopSignal): RebuildLaid {
   const { reference, originals, cache, marks } = basis;
   const frame = basis.frame ?? frameOfMost(originals);
-  const strip = LumaStrip.of(reference, NATIVE, cache, report, signal);
+  const opened = openReference(reference, cache, report, signal);
   const sources = openSources(frame, cache, report, signal);
   try {
-    const numbers = Array.from({ length: strip.frames }, (_, n) => n);
-    const box = pictureBox(spread(numbers, LOOKED_AT).map((n) => strip.frame(n)));
-    const inside: FrameFit = { left: box.left, top: box.top, width: box.right - box.left, height: box.bottom - box.top };
-    const { change, marks: found } = cutUp(
-      strip.frames,
-      (n) => rectified(strip.frame(n), inside),
-      wholeMask(),
-      (n) => {
-        if (n % 48 !== 0) return;
-        stopIfAsked(signal);
-        report({ done: n, total: strip.frames, what: 'Looking for cuts' });
-      },
+    const box = opened.box();
+    const { change, marks: found } = opened.cutUp();
+    const shots = shotsBetween(opened.frames, marks ?? marksAt({ marks: found }, USUAL_THRESHOLD), (from, until) =>
+      isBlackBetween(change, from, until),
     );
-    const isBlack = (from: Frames, until: Frames) => {
-      for (let n = from; n < until; n++) if ((change.spread[n] as number) >= BLANK || (change.mean[n] as number) >= BLACK) return false;
-      return true;
-    };
-    const shots = shotsBetween(strip.frames, marks ?? marksAt({ marks: found }, USUAL_THRESHOLD), isBlack);
     const shape = ({ raster, pixelAspect }: Frame) => (raster.width * pixelAspect) / raster.height;
     const fits = likelyFits(box, shape(frame), shape(frameOfClip(reference)));
     const library = libraryOf(originals, sources, []);
@@ -111,20 +91,20 @@ export function prepareRebuild(basis: RebuildBasis, report: Report, signal: Stop
     );
     const seenWith = (fit: FrameFit): SeenReference => ({
       rate: reference.rate,
-      picture: (n) => (n < strip.frames ? rectified(strip.frame(n), fit) : null),
+      picture: opened.laid(fit),
       mask: maskOf(box, fit),
     });
-    let best = { fit: fits[0] ?? inside, score: -1 };
+    let best = { fit: fits[0] ?? FILLS_ALL, score: -1 };
     for (const [i, fit] of fits.entries()) {
       stopIfAsked(signal);
       report({ done: i, total: fits.length, what: 'Finding how the reference lies' });
       const score = telling.length > 0 ? likenessOf(telling, seenWith(fit), library) : 0;
       if (score > best.score + LIKELIER) best = { fit, score };
     }
-    const fit = refinedFit(best.fit, (n) => strip.frame(n), box, spread(telling, REFINING), seenWith(best.fit), library);
+    const fit = refinedFit(best.fit, opened.native, box, spread(telling, REFINING), seenWith(best.fit), library);
     return { frame, fit, mask: maskOf(box, fit), shots };
   } finally {
-    strip.close();
+    opened.close();
     sources.close();
   }
 }
@@ -149,7 +129,7 @@ function likenessOf(shots: readonly SeenShot[], seen: SeenReference, library: Li
 /** The place of the picture by least squares, from shots that are found as they are. */
 function refinedFit(
   fit: FrameFit,
-  native: (n: Frames) => Uint8Array,
+  native: (n: Frames) => Uint8Array | null,
   box: Parameters<typeof maskOf>[0],
   shots: readonly SeenShot[],
   seen: SeenReference,
@@ -201,11 +181,11 @@ function libraryOf(originals: readonly Original[], sources: Sources, problems: F
 /** Looks for some of the shots in all originals, which are only read. */
 export function findShots({ reference, originals, cache, laid, only }: ShotsPayload, report: Report, signal: StopSignal): ShotsFound {
   const problems: FileFault[] = [];
-  const strip = LumaStrip.of(reference, NATIVE, cache, report, signal);
+  const opened = openReference(reference, cache, report, signal);
   const sources = openSources(laid.frame, cache, report, signal);
   try {
     const library = libraryOf(originals, sources, problems);
-    const seen = { rate: reference.rate, picture: pictureOf(strip, laid.fit), mask: laid.mask };
+    const seen = { rate: reference.rate, picture: opened.laid(laid.fit), mask: laid.mask };
     const shots = only.flatMap((at, i) => {
       stopIfAsked(signal);
       report({ done: i, total: only.length, what: `Looking for shot ${at + 1}` });
@@ -213,26 +193,9 @@ export function findShots({ reference, originals, cache, laid, only }: ShotsPayl
     });
     return { shots, problems };
   } finally {
-    strip.close();
+    opened.close();
     sources.close();
   }
-}
-
-/** Pictures of the reference that are held at once. */
-const HELD = 300;
-
-/** The pictures of a reference as they lie in the cut, some of them held: shots are looked at more than once. */
-function pictureOf(strip: LumaStrip, fit: FrameFit): (n: Frames) => Luma | null {
-  const held = new Map<Frames, Luma>();
-  return (n) => {
-    if (n < 0 || n >= strip.frames) return null;
-    const known = held.get(n);
-    if (known) return known;
-    const made = rectified(strip.frame(n), fit);
-    if (held.size > HELD) held.clear();
-    held.set(n, made);
-    return made;
-  };
 }
 
 /** How far around a join is looked, each way. */
@@ -245,11 +208,11 @@ export function tellJoins(
   signal: StopSignal,
 ): ShotsFound {
   const problems: FileFault[] = [];
-  const strip = LumaStrip.of(reference, NATIVE, cache, report, signal);
+  const opened = openReference(reference, cache, report, signal);
   const sources = openSources(laid.frame, cache, report, signal);
   try {
     const library = libraryOf(originals, sources, problems);
-    const picture = pictureOf(strip, laid.fit);
+    const picture = opened.laid(laid.fit);
     const shots = runTogether(withoutMiddles(withoutWeak(found)));
     for (let i = 1; i < shots.length; i++) {
       stopIfAsked(signal);
@@ -277,7 +240,7 @@ export function tellJoins(
     }
     return { shots, problems };
   } finally {
-    strip.close();
+    opened.close();
     sources.close();
   }
 }
