@@ -1,4 +1,4 @@
-import { fileMark, LIST_FORMATS, listOfMarks, type Mark, type Original, writeList } from '@gemello/core';
+import { fileMark, LIST_FORMATS, listOfMarks, type Original, writeList } from '@gemello/core';
 import type { MarkView } from '../contract';
 import { RequestError } from './http';
 import { receive } from './lists';
@@ -13,7 +13,7 @@ export async function listFromMarks(jobId: string, marks: readonly MarkView[]): 
   const { reference } = await workspace(jobId);
   if (!reference) throw new RequestError(409, 'There is no reference movie to be cut up.');
   const { movie } = reference;
-  const list = listOfMarks(movie, marks as readonly Mark[], null);
+  const list = listOfMarks(movie, marks, null);
   return arrive(jobId, `${stem(movie)}_cuts.otio`, list);
 }
 

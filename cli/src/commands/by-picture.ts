@@ -2,8 +2,6 @@ import path from 'node:path';
 import {
   applyDecisions,
   describeShots,
-  formatOfName,
-  LIST_FORMATS,
   laidByTimecode,
   marksOfList,
   pictureTracks,
@@ -14,7 +12,7 @@ import {
 import type { MediaThreads } from '@gemello/media';
 import { EXIT, UsageError } from '../exit';
 import { listFiles, print, progressTo, scanned } from '../input';
-import { put } from '../output';
+import { formatOfOutput, putList } from '../output';
 import { table } from '../table';
 
 export interface ByPictureOptions {
@@ -31,11 +29,7 @@ export async function pairByPicture(
   options: ByPictureOptions & { readonly originals: readonly string[]; readonly json: boolean } & Parameters<typeof listFiles>[1],
 ): Promise<number> {
   if (!options.reference) throw new UsageError('--by-picture needs --reference.');
-  const format = options.list ? formatOfName(options.list) : null;
-  if (options.list && !format)
-    throw new UsageError(
-      `${path.basename(options.list)}: the extension names no format; known are ${LIST_FORMATS.flatMap((f) => f.extensions).join(', ')}.`,
-    );
+  const format = options.list ? formatOfOutput(options.list) : null;
   const given = file === null ? null : listFiles([file], options);
   const reference = await pool.probe(path.resolve(options.reference));
   const { originals, problems } = await scanned(pool, options.originals);
@@ -51,7 +45,7 @@ export async function pairByPicture(
   for (const p of [...problems, ...cut.problems]) process.stderr.write(`${p.path}: ${p.message}\n`);
   const { list } = applyDecisions(cut.list, cut.decisions);
   const written = options.list && format ? writeList(list, format, path.basename(options.list)) : null;
-  for (const { fileName, bytes } of written?.files ?? []) put(path.join(path.dirname(path.resolve(options.list ?? '')), fileName), bytes);
+  if (written && options.list) putList(options.list, written);
   const described = describeShots(list, cut.shots, movie.start, reference.rate);
   const keys = new Map((given ? pictureTracks(given).flatMap((t) => t.events) : []).map((e) => [e.record.in - movie.start, e] as const));
   const pairs = described.pairs.map((p, i) => {

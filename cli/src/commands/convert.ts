@@ -1,9 +1,9 @@
 import path from 'node:path';
-import { describeNotices, formatOfName, LIST_FORMATS, type WriteOptions, writeList } from '@gemello/core';
+import { describeNotices, type WriteOptions, writeList } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT, UsageError } from '../exit';
 import { listFiles, print, readsList } from '../input';
-import { put } from '../output';
+import { formatOfOutput, putList } from '../output';
 
 export function addConvert(program: Command, finish: (code: number) => void): void {
   readsList(program.command('convert').description("into the format of OUT's extension, with a report of what it cannot carry"))
@@ -18,11 +18,7 @@ export function addConvert(program: Command, finish: (code: number) => void): vo
       const out = files.at(-1) ?? '';
       const given = files.slice(0, -1);
       if (given.length === 0) throw new UsageError('convert takes a list and the file to write.');
-      const format = formatOfName(out);
-      if (!format)
-        throw new UsageError(
-          `${path.basename(out)}: the extension names no format; known are ${LIST_FORMATS.flatMap((f) => f.extensions).join(', ')}.`,
-        );
+      const format = formatOfOutput(out);
       const list = listFiles(given, options);
       if (list.tracks.length === 0) throw new UsageError(`${path.basename(given[0] ?? '')}: it holds no event.`);
       const written = writeList(list, format, path.basename(out), writeOptions(options));
@@ -30,8 +26,7 @@ export function addConvert(program: Command, finish: (code: number) => void): vo
       for (const { fileName } of written.files)
         if (given.some((file) => path.resolve(file) === path.join(folder, fileName)))
           throw new UsageError('The list would be written over itself; name another file.');
-      for (const { fileName, bytes } of written.files) put(path.join(folder, fileName), bytes);
-      const paths = written.files.map((f) => path.join(folder, f.fileName));
+      const paths = putList(out, written);
       const result = {
         out: path.resolve(out),
         files: paths,

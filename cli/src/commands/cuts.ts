@@ -1,20 +1,10 @@
 import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';
-import {
-  formatOfName,
-  formatTimecode,
-  LIST_FORMATS,
-  listOfMarks,
-  type Mark,
-  marksAt,
-  readMarks,
-  USUAL_THRESHOLD,
-  writeList,
-} from '@gemello/core';
+import { formatTimecode, listOfMarks, type Mark, marksAt, readMarks, USUAL_THRESHOLD, writeList } from '@gemello/core';
 import type { Command } from 'commander';
 import { EXIT, UsageError } from '../exit';
 import { print, progressTo, withThreads } from '../input';
-import { outputOption, put } from '../output';
+import { formatOfOutput, outputOption, putList } from '../output';
 import { table } from '../table';
 
 function thresholdOption(text: string): number {
@@ -38,11 +28,7 @@ export function addCuts(program: Command, finish: (code: number) => void): void 
     .option('--out <list>', 'writes a list whose events are the shots, in the format of its extension', outputOption)
     .option('--json', 'one JSON document', false)
     .action(async (file: string, options) => {
-      const format = options.out ? formatOfName(options.out) : null;
-      if (options.out && !format)
-        throw new UsageError(
-          `${path.basename(options.out)}: the extension names no format; known are ${LIST_FORMATS.flatMap((f) => f.extensions).join(', ')}.`,
-        );
+      const format = options.out ? formatOfOutput(options.out) : null;
       if (options.marks && !existsSync(options.marks)) throw new UsageError(`There is no file ${options.marks}.`);
       await withThreads(async (pool) => {
         const movie = await pool.probe(path.resolve(file));
@@ -52,7 +38,7 @@ export function addCuts(program: Command, finish: (code: number) => void): void 
         const marks: Mark[] = read?.marks ?? (found ? marksAt(found, options.threshold) : []);
         const list = listOfMarks(movie, marks, found?.change ?? null);
         const written = format ? writeList(list, format, path.basename(options.out)) : null;
-        for (const { fileName, bytes } of written?.files ?? []) put(path.join(path.dirname(options.out), fileName), bytes);
+        if (written) putList(options.out, written);
         const told = marks.map((m) => ({ ...m, timecode: formatTimecode(movie.start + m.frame, movie.rate) }));
         const { rate, frames } = movie;
         const result = {

@@ -3,8 +3,10 @@ import type { Frames } from '../time';
 import { type Change, changeOf } from './change';
 import { dissolvesIn, fadesIn, type Passing } from './slow';
 
-/** A place at which a movie goes over from one shot to the next. */
-export type Mark = { readonly kind: 'cut'; readonly frame: Frames; readonly frames: 0; readonly score: number } | Passing;
+/** A place at which a movie goes over from one shot to the next; a cut lies before its frame and has none of its own. */
+export interface Mark extends Omit<Passing, 'kind'> {
+  readonly kind: 'cut' | Passing['kind'];
+}
 
 /** The threshold that is taken where none is set: between what cuts score and what movement does (docs/proof.md). */
 export const USUAL_THRESHOLD = 0.12;

@@ -2,6 +2,7 @@ import type { Decision } from '../decisions';
 import { FILLING, type Placement } from '../edit';
 import type { Finding, Passage } from '../proof';
 import { type Frames, fractionOf } from '../time';
+import { signed } from '../words';
 
 /** An event as far as a mend needs to know it. */
 export interface Mendable {
@@ -19,8 +20,6 @@ export interface Mend {
   readonly decisions: readonly Decision[];
   readonly label: string;
 }
-
-const signed = (n: number): string => `${n > 0 ? '+' : ''}${n}`;
 
 /** What would make the conform agree with the reference in one finding; null where that is for a person to find. */
 export function mendFor(finding: Finding, of: Mendable): Mend | null {

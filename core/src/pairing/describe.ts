@@ -1,3 +1,4 @@
+import type { Original } from '../originals';
 import { formatTimeOfDay } from '../time';
 import { type Evidence, type EvidenceResult, resultOf } from './criteria';
 import { type Contender, evidenceOf } from './examine';
@@ -45,7 +46,7 @@ export function describePairing(p: Pairing): PairDescription {
     track: p.track,
     state: p.state,
     accepted: p.accepted,
-    original: p.chosen && describeChosen(p.chosen),
+    original: p.chosen && describeClip(p.chosen.original),
     sourceStartFrame: p.chosen?.sourceStartFrame ?? null,
     missingHead: p.chosen?.length.missingHead ?? 0,
     missingTail: p.chosen?.length.missingTail ?? 0,
@@ -61,7 +62,8 @@ export function describePairing(p: Pairing): PairDescription {
   };
 }
 
-function describeChosen({ original: o }: Contender) {
+/** An original in the shape of the command-line contract. */
+export function describeClip(o: Original): NonNullable<PairDescription['original']> {
   const timecode = (frames: number) => (o.hasTimecode ? formatTimeOfDay(frames, o.rate) : null);
   return { path: o.path, reel: o.reel, timecodeIn: timecode(o.start), timecodeOut: timecode(o.start + o.frames), frames: o.frames };
 }

@@ -1,6 +1,6 @@
 import type { Step } from '../conform';
 import { formatTimecode, type Rate } from '../time';
-import { plural } from '../words';
+import { plural, signed } from '../words';
 import type { CannotTell, Finding, Passage } from './verdict';
 
 const CANNOT_TELL: Readonly<Record<CannotTell, string>> = {
@@ -12,7 +12,6 @@ const CANNOT_TELL: Readonly<Record<CannotTell, string>> = {
 };
 
 const percent = (share: number): string => `${Math.round(share * 1000) / 10} %`;
-const signed = (n: number): string => `${n > 0 ? '+' : ''}${n}`;
 
 /** A speed factor as people say it. */
 export const speedText = (factor: number): string => (factor === 0 ? 'a freeze' : percent(factor));

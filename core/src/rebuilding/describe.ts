@@ -1,20 +1,11 @@
 import type { EditList } from '../edit';
-import type { Original } from '../originals';
+import { describeClip } from '../pairing';
 import { isReframed } from '../proof';
-import { type Frames, formatTimecode, formatTimeOfDay, type Rate } from '../time';
-import { plural } from '../words';
+import { type Frames, formatTimecode, type Rate } from '../time';
+import { plural, signed } from '../words';
 import { type FoundPlace, frameOfPlace, type SeenShot } from './assemble';
 
 const percent = (score: number): string => `${Math.round(score * 100)} %`;
-
-/** An original that a shot was found in, as the pairs of the command line name it. */
-const originalOf = ({ path, reel, start, frames, rate, hasTimecode }: Original) => ({
-  path,
-  reel,
-  timecodeIn: hasTimecode ? formatTimecode(start, rate) : null,
-  timecodeOut: hasTimecode ? formatTimeOfDay(start + frames, rate) : null,
-  frames,
-});
 
 const evidenceOf = ({ score, range: [low, high] }: FoundPlace) => [
   {
@@ -23,8 +14,6 @@ const evidenceOf = ({ score, range: [low, high] }: FoundPlace) => [
     detail: `Its pictures agree with the reference by ${percent(score)}.${high - low > 0 ? ` It hardly moves: from ${signed(low)} to ${signed(high)} frames aside it would look the same.` : ''}`,
   },
 ];
-
-const signed = (n: number): string => `${n > 0 ? '+' : ''}${n}`;
 
 /** What of the frames a place asks for its original lacks. */
 function lacking(place: FoundPlace, length: Frames): { missingHead: Frames; missingTail: Frames } {
@@ -56,7 +45,7 @@ export function describeShots(list: EditList, shots: readonly SeenShot[], start:
       recordIn: formatTimecode(start + from, rate),
       recordOut: formatTimecode(start + until, rate),
       transitionIn: join,
-      original: found && originalOf(found.original),
+      original: found && describeClip(found.original),
       sourceStartFrame: found?.source ?? null,
       ...(found ? lacking(found, until - from) : { missingHead: 0, missingTail: 0 }),
       shiftFrames: 0,

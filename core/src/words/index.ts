@@ -6,6 +6,9 @@ export const plural = (n: number, one: string, many = `${one}s`): string => `${n
 /** The form of a word that goes with a number: `is` or `are`, `its` or `their`. */
 export const form = (n: number, one: string, many: string): string => (RULES.select(n) === 'one' ? one : many);
 
+/** A number with its sign, a plus where it is above zero: how far something lies aside. */
+export const signed = (n: number): string => `${n > 0 ? '+' : ''}${n}`;
+
 /** What a sentence is made with, by name. */
 export type Fields<Name extends string> = Readonly<Record<Name, string | number>>;
 

@@ -1,4 +1,5 @@
 import type { Verdict } from '@gemello/core';
+import { verdictText } from '@gemello/core/proof';
 import { formatTimecode, nominal, type Rate } from '@gemello/core/time';
 import { scaleLinear } from 'd3';
 import { useState } from 'react';
@@ -8,7 +9,7 @@ import { useTraces } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
 import { Glyph, stateColour } from './Glyph';
 import { useWidth } from './useWidth';
-import { VERDICT_COLOUR, VERDICT_SAYS } from './VerdictMark';
+import { VERDICT_COLOUR } from './VerdictMark';
 
 const LANE = 15;
 const TRACE = 22;
@@ -178,7 +179,7 @@ function Judged({
   const colour = VERDICT_COLOUR[verdict];
   return (
     <g transform={`translate(${left},${y})`}>
-      <title>{`${row.number}  ${eventName(row)}  ${VERDICT_SAYS[verdict]}`}</title>
+      <title>{`${row.number}  ${eventName(row)}  ${verdictText(verdict)}`}</title>
       <rect
         width={width}
         height={verdict === 'differs' ? LANE - 5 : LANE}

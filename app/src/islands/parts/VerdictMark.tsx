@@ -1,17 +1,11 @@
 import type { Verdict } from '@gemello/core';
+import { verdictText } from '@gemello/core/proof';
 
 export const VERDICT_COLOUR: Record<Verdict, string> = {
   same: 'var(--state-paired)',
   differs: 'var(--state-unpaired)',
   uncertain: 'var(--state-short)',
   unchecked: 'var(--state-exempt)',
-};
-
-export const VERDICT_SAYS: Record<Verdict, string> = {
-  same: 'same picture',
-  differs: 'differs',
-  uncertain: 'cannot be told',
-  unchecked: 'not compared',
 };
 
 /**
@@ -21,8 +15,8 @@ export function VerdictMark({ verdict, size = 14 }: { verdict: Verdict; size?: n
   const colour = VERDICT_COLOUR[verdict];
   const offset = verdict === 'differs' ? 3 : 0;
   return (
-    <svg width={size} height={size} viewBox="0 0 14 14" role="img" aria-label={VERDICT_SAYS[verdict]} className="shrink-0">
-      <title>{VERDICT_SAYS[verdict]}</title>
+    <svg width={size} height={size} viewBox="0 0 14 14" role="img" aria-label={verdictText(verdict)} className="shrink-0">
+      <title>{verdictText(verdict)}</title>
       <path d={`M2 ${4 - offset / 2}h5v${6}h-5Z`} fill={colour} />
       {verdict !== 'unchecked' && (
         <path

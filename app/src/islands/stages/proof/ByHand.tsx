@@ -1,6 +1,7 @@
 import type { Decision } from '@gemello/core';
 import { FILLING } from '@gemello/core/edit';
 import type { Mend } from '@gemello/core/mending';
+import { signed } from '@gemello/core/words';
 import { useState } from 'react';
 import type { LedgerRow } from '../../../contract';
 import { useEvent } from '../../data/queries';
@@ -12,7 +13,7 @@ export function ByHand({ job, row, at, onMend }: { job: string; row: LedgerRow; 
   const frames = Number(slip);
   const { acceptedPath: original, sourceStart } = row;
   const canSlip = original !== null && sourceStart !== null && Number.isInteger(frames) && frames !== 0 && slip.trim() !== '';
-  const signed = `${frames > 0 ? '+' : ''}${frames}`;
+  const label = `Slip by ${signed(frames)}`;
   return (
     <details className="bg-base-200 text-xs">
       <summary className="p-3 cursor-pointer font-medium">Mend by hand</summary>
@@ -25,7 +26,7 @@ export function ByHand({ job, row, at, onMend }: { job: string; row: LedgerRow; 
             if (!canSlip || original === null || sourceStart === null) return;
             onMend({
               decisions: [{ kind: 'slip', event: row.id, original, sourceStartFrame: sourceStart + frames }],
-              label: `Slip by ${signed}`,
+              label,
             });
             setSlip('');
           }}
@@ -41,7 +42,7 @@ export function ByHand({ job, row, at, onMend }: { job: string; row: LedgerRow; 
             />
           </label>
           <button type="submit" className="btn btn-xs" disabled={!canSlip}>
-            {canSlip ? `Slip by ${signed}` : 'Slip'}
+            {canSlip ? label : 'Slip'}
           </button>
         </form>
         <Placing key={row.id} job={job} row={row} onMend={onMend} />

@@ -1,4 +1,4 @@
-import { applyDecisions, type Mark, rebuiltText } from '@gemello/core';
+import { applyDecisions, rebuiltText } from '@gemello/core';
 import { rebuildAbreast } from '@gemello/media';
 import { jobFolder } from '../../config';
 import { arrive, stem } from '../../cuts';
@@ -18,7 +18,7 @@ export const rebuild: Kind<'rebuild'> = {
     const originals = w.originals.filter((o) => o.here).map((o) => o.original);
     if (originals.length === 0) throw new RequestError(409, 'There are no originals to look for its shots in; add their volumes first.');
     const { movie } = reference;
-    const basis = { reference: movie, originals, frame: null, marks: marks as readonly Mark[] | null, cache: jobFolder(jobId, 'cache') };
+    const basis = { reference: movie, originals, frame: null, marks, cache: jobFolder(jobId, 'cache') };
     const title = `${stem(movie)} rebuilt`;
     const cut = await rebuildAbreast(mediaThreads(), basis, title, { report, signal });
     const { list } = applyDecisions(cut.list, cut.decisions);

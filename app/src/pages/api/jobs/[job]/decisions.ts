@@ -1,7 +1,7 @@
 import { readDecisionsFile } from '@gemello/core';
 import { z } from 'zod';
 import { decideSchema, LARGEST_LIST, undoSchema, whySchema } from '../../../../contract';
-import { body, param, RequestError, route, uploadedBytes } from '../../../../server/http';
+import { attachment, body, param, RequestError, route, uploadedBytes } from '../../../../server/http';
 import { backTo, decide, explain, importDecisions, withdraw } from '../../../../server/jobs';
 import { LARGE_TEXT, mediaThreads } from '../../../../server/media';
 import { decisionsView } from '../../../../server/views';
@@ -11,7 +11,7 @@ export const GET = route(async (context) => {
   const file = await decisionsView(param(context, 'job'));
   const name = `${file.title.replace(/[^\w.-]+/g, '_') || 'job'}_decisions.json`;
   return new Response(`${JSON.stringify(file, null, 1)}\n`, {
-    headers: { 'content-type': 'application/json', 'content-disposition': `attachment; filename="${name}"` },
+    headers: { 'content-type': 'application/json', 'content-disposition': attachment(name) },
   });
 });
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { decideSchema } from '../../../../contract';
-import { body, param, RequestError, route } from '../../../../server/http';
+import { attachment, body, param, RequestError, route } from '../../../../server/http';
 import {
   byHandView,
   causesView,
@@ -16,7 +16,7 @@ import { searchView } from '../../../../server/views';
 
 const fileAnswer = (content: string, type: string, name: string): Response =>
   new Response(content, {
-    headers: { 'content-type': `${type}; charset=utf-8`, 'content-disposition': `attachment; filename="${name}"` },
+    headers: { 'content-type': `${type}; charset=utf-8`, 'content-disposition': attachment(name) },
   });
 
 /** `report`: the pairs as a table (`csv`) or a page with pictures (`html`). Else causes of many open events; `find`: originals by what is typed; `event` and `with`: an original laid beside an event; `uses`: where the source of an event is used; `search`: the newest search for what is offline. */

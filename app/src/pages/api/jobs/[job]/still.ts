@@ -1,6 +1,6 @@
 import { formatTimecode } from '@gemello/core';
 import { stillSchema } from '../../../../contract';
-import { param, route } from '../../../../server/http';
+import { attachment, param, route } from '../../../../server/http';
 import { still } from '../../../../server/pictures';
 import { workspace } from '../../../../server/workspace';
 
@@ -11,6 +11,6 @@ export const GET = route(async (context) => {
   const png = await still(w, frame, show);
   const name = w.list ? formatTimecode(frame, w.list.rate).replace(/[:;]/g, '-') : String(frame);
   return new Response(png as Uint8Array<ArrayBuffer>, {
-    headers: { 'content-type': 'image/png', 'content-disposition': `attachment; filename="${name}.png"`, 'cache-control': 'no-store' },
+    headers: { 'content-type': 'image/png', 'content-disposition': attachment(`${name}.png`), 'cache-control': 'no-store' },
   });
 });
