@@ -1,5 +1,4 @@
 import { execFileSync } from 'node:child_process';
-import { mkdirSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import {
@@ -17,23 +16,17 @@ import {
   wholeMask,
 } from '@gemello/core';
 import { openThreads, printsOf, probeMovie, proveAbreast } from '@gemello/media';
-import { faultyCut, type Stock, stockOf } from '../faults/lab';
-import { takesOf } from '../faults/sources';
+import { stockOfGroup } from '../faults/asked';
+import { faultyCut, type Stock } from '../faults/lab';
 import { type Figure, inFolder, inTurn, seconds } from './measure';
 
-/** Real pictures of the fault laboratory (`npm run faults` installs them), as originals of 1920 x 1080. */
-const [MOVIES, PHOTOGRAPHS] = [
-  process.env.MOVIES ?? '/usr/share/doc/opencv-doc/examples/data',
-  process.env.PHOTOGRAPHS ?? path.resolve('.venv', 'photographs', 'skimage', 'data'),
-];
 const EVENTS = Number(process.env.EVENTS ?? 60);
 const threads = String(availableParallelism());
 const ffmpeg = (...args: string[]) => execFileSync('ffmpeg', ['-v', 'error', '-y', ...args]);
 
+/** Real pictures of the fault laboratory, as originals of 1920 x 1080. */
 async function largeStock(folder: string): Promise<Stock> {
-  const kept = path.resolve('.data', 'faults');
-  mkdirSync(kept, { recursive: true });
-  const small = await stockOf(takesOf('report', MOVIES, PHOTOGRAPHS, kept), path.join(kept, 'originals'));
+  const small = await stockOfGroup('report');
   const originals = small.originals.map(({ path: file, fileName }) => {
     const large = path.join(folder, fileName.replace(/\.mov$/, '_hd.mov'));
     ffmpeg(

@@ -1,24 +1,15 @@
-import { mkdirSync, rmSync } from 'node:fs';
-import path from 'node:path';
+import { rmSync } from 'node:fs';
 import { marksAt, USUAL_THRESHOLD } from '@gemello/core';
 import { findCuts, probeMovie } from '@gemello/media';
-import { DEGRADATIONS, type Degradation } from './degrade';
-import { cutMovie, stockOf } from './lab';
-import { GROUPS, takesOf } from './sources';
+import { asked, FOLDER, stockOfGroup } from './asked';
+import { cutMovie } from './lab';
 
 /** How cuts and dissolves of real pictures are found: `tsx faults/cuts.ts STATES SEEDS SHOTS`. */
-const folder = path.resolve('.data', 'faults');
-mkdirSync(folder, { recursive: true });
-const hows = (process.argv[2]?.split(',') ?? DEGRADATIONS) as Degradation[];
-const seeds = (process.argv[3] ?? '1').split(',').map(Number);
-const shots = Number(process.argv[4] ?? 60);
-const photographs = process.env.PHOTOGRAPHS ?? path.resolve('.venv', 'photographs');
-const group = GROUPS.find((g) => process.argv.includes(`--${g}`)) ?? 'all';
-const takes = takesOf(group, process.env.MOVIES ?? '/usr/share/doc/opencv-doc/examples/data', photographs, folder);
-const stock = await stockOf(takes, path.join(folder, 'originals'));
+const { hows, seeds, count, group, verbose } = asked();
+const stock = await stockOfGroup(group);
 for (const how of hows)
   for (const seed of seeds) {
-    const truth = await cutMovie(stock, how, shots, seed, folder);
+    const truth = await cutMovie(stock, how, count, seed, FOLDER);
     const began = performance.now();
     const cutting = findCuts({ movie: probeMovie(truth.file), cache: null }, () => {}, { aborted: false });
     const seconds = (performance.now() - began) / 1000;
@@ -43,7 +34,7 @@ for (const how of hows)
     console.log(
       `${how} ${seed}: ${cuts.filter((m) => isCut(m.frame)).length} of ${cuts.length} cuts to the frame, ${slow.filter(asSlow).length} of ${slow.length} dissolves (${exact.length} to the frame), ${stray.length} that are none; cuts score from ${scored.slice(0, 3).map((v) => v.toFixed(2))}, all else up to ${highest.map((v) => v.toFixed(2))}; ${cutting.change.cut.length} frames in ${seconds.toFixed(1)} s`,
     );
-    if (process.argv.includes('-v')) {
+    if (verbose) {
       for (const m of truth.marks.filter((m) => (m.frames === 0 ? !isCut(m.frame) : !exact.includes(m))))
         console.log('   missed', JSON.stringify(m), 'score', cutting.change.cut[m.frame]?.toFixed(2), 'found', JSON.stringify(asSlow(m)));
       for (const f of stray) console.log('   stray', JSON.stringify(f));

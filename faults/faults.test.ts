@@ -1,31 +1,29 @@
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { marksAt, USUAL_THRESHOLD } from '@gemello/core';
-import { findCuts, probeMovie } from '@gemello/media';
+import { findCuts, openThreads, probeMovie } from '@gemello/media';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { stockOfGroup } from './asked';
 import type { Degradation } from './degrade';
-import { cutMovie, type Stock, stockOf, trial } from './lab';
-import { takesOf } from './sources';
+import { cutMovie, type Stock, trial } from './lab';
 
 /**
  * A part of the laboratory, on sources that no line was drawn by: real pictures, references rendered by other code than ours.
  * The bars stand below what was measured (docs/proof.md), so that a loss is seen and a lucky run is not needed.
  */
-const folder = path.resolve('.data', 'faults');
-const [movies, photographs] = [
-  process.env.MOVIES ?? '/usr/share/doc/opencv-doc/examples/data',
-  process.env.PHOTOGRAPHS ?? path.resolve('.venv', 'photographs', 'skimage', 'data'),
-];
 const EVENTS = 20;
 let stock: Stock;
 let made: string;
 beforeAll(async () => {
-  mkdirSync(folder, { recursive: true });
   made = mkdtempSync(path.join(tmpdir(), 'gemello-faults-'));
-  stock = await stockOf(takesOf('report', movies, photographs, folder), path.join(folder, 'originals'));
+  stock = await stockOfGroup('report');
 }, 300_000);
-afterAll(() => rmSync(made, { recursive: true, force: true }));
+const threads = openThreads();
+afterAll(async () => {
+  await threads.close();
+  rmSync(made, { recursive: true, force: true });
+});
 
 describe('the proof, held against known faults in real pictures', () => {
   it('has pictures to be held against', () => {
@@ -38,7 +36,7 @@ describe('the proof, held against known faults in real pictures', () => {
   ])(
     'names the faults of a %s reference, at least %i of 10, and finds nothing on clean events but %i',
     async (how, least, most) => {
-      const { outcomes } = await trial(stock, how, EVENTS, 11, made);
+      const { outcomes } = await trial(threads, stock, how, EVENTS, 11, made);
       const faults = outcomes.filter((o) => o.truth);
       const missed = faults.filter((o) => !o.right).map((o) => o.fault);
       const strays = outcomes.filter((o) => !o.truth && !o.right);

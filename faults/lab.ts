@@ -13,7 +13,7 @@ import {
   RATES,
   type Transition,
 } from '@gemello/core';
-import { probeMovie, prove } from '@gemello/media';
+import { type MediaThreads, probeMovie, proveAbreast } from '@gemello/media';
 import { CODING, type Degradation, degraded, LEADER, leader } from './degrade';
 import { drawn, type Shown, type Truth, tells } from './faults';
 import { newPlate, numbersFrom, type Plate, writePlates } from './plates';
@@ -320,8 +320,9 @@ export async function faultyCut(stock: Stock, how: Degradation, events: number, 
   return { planned, file, list: listOf(stock, planned) };
 }
 
-/** Makes one reference and proves the cut against it. */
+/** Makes one reference and proves the cut against it, as the command line does. */
 export async function trial(
+  threads: MediaThreads,
   stock: Stock,
   how: Degradation,
   events: number,
@@ -329,22 +330,18 @@ export async function trial(
   folder: string,
 ): Promise<{ outcomes: Outcome[]; seconds: number; frames: number }> {
   const { planned, file, list } = await faultyCut(stock, how, events, seed, folder);
-  const began = performance.now();
-  const { events: proofs, framesCompared } = prove(
-    {
-      list,
-      originals: stock.originals,
-      reference: probeMovie(file),
-      cache: path.join(folder, 'cache'),
-      only: null,
+  const proofs = new Map<string, EventProof>();
+  const { framesCompared, seconds } = await proveAbreast(
+    threads,
+    { list, originals: stock.originals, reference: probeMovie(file), cache: path.join(folder, 'cache') },
+    planned.map((_, i) => `e${i}`),
+    (made) => {
+      for (const p of made) proofs.set(p.event, p);
     },
-    () => {},
-    { aborted: false },
   );
-  const seconds = (performance.now() - began) / 1000;
   rmSync(file);
   const outcomes = planned.map((p, i): Outcome => {
-    const proof = proofs.find((e) => e.event === `e${i}`) as EventProof;
+    const proof = proofs.get(`e${i}`) as EventProof;
     const told = proof.findings.filter((f) => f.kind !== 'cannot-tell');
     const { truth } = p;
     const right = truth ? told.some((f) => tells(f, truth)) : told.length === 0;

@@ -1,28 +1,16 @@
-import { mkdirSync } from 'node:fs';
-import path from 'node:path';
-import { DEGRADATIONS, type Degradation } from './degrade';
-import { type Outcome, stockOf, trial } from './lab';
-import { GROUPS, takesOf } from './sources';
+import { openThreads } from '@gemello/media';
+import { asked, FOLDER, stockOfGroup } from './asked';
+import { type Outcome, trial } from './lab';
 
-const folder = path.resolve('.data', 'faults');
-const [movies, photographs] = [
-  process.env.MOVIES ?? '/usr/share/doc/opencv-doc/examples/data',
-  process.env.PHOTOGRAPHS ?? path.resolve('.venv', 'photographs'),
-];
-const hows = (process.argv[2]?.split(',') ?? DEGRADATIONS) as Degradation[];
-const seeds = (process.argv[3] ?? '1').split(',').map(Number);
-const events = Number(process.argv[4] ?? 60);
-const verbose = process.argv.includes('-v');
-
-mkdirSync(folder, { recursive: true });
-const group = GROUPS.find((g) => process.argv.includes(`--${g}`)) ?? 'all';
-const takes = takesOf(group, movies, photographs, folder);
-const stock = await stockOf(takes, path.join(folder, 'originals'));
-console.log(`${takes.length} clips, ${group}`);
+/** The proof against known faults: `tsx faults/run.ts STATES SEEDS EVENTS`. */
+const { hows, seeds, count, group, verbose } = asked();
+const stock = await stockOfGroup(group);
+console.log(`${stock.takes.length} clips, ${group}`);
+const threads = openThreads();
 const all: Outcome[] = [];
 for (const how of hows)
   for (const seed of seeds) {
-    const { outcomes, seconds, frames } = await trial(stock, how, events, seed, folder);
+    const { outcomes, seconds, frames } = await trial(threads, stock, how, count, seed, FOLDER);
     all.push(...outcomes);
     const faults = outcomes.filter((o) => o.truth);
     console.log(
@@ -45,3 +33,4 @@ for (const kind of kinds)
       })
       .join('')}`,
   );
+await threads.close();

@@ -1,28 +1,20 @@
-import { mkdirSync, rmSync } from 'node:fs';
+import { rmSync } from 'node:fs';
 import path from 'node:path';
 import { frameOfPlace } from '@gemello/core';
 import { openThreads, probeMovie, rebuildAbreast } from '@gemello/media';
-import { DEGRADATIONS, type Degradation } from './degrade';
-import { cutMovie, stockOf } from './lab';
-import { GROUPS, takesOf } from './sources';
+import { asked, FOLDER, stockOfGroup } from './asked';
+import { cutMovie } from './lab';
 
 /** How shots are found by their pictures alone, among all originals: `tsx faults/shots.ts STATES SEEDS SHOTS`. */
-const folder = path.resolve('.data', 'faults');
-mkdirSync(folder, { recursive: true });
-const hows = (process.argv[2]?.split(',') ?? DEGRADATIONS) as Degradation[];
-const seeds = (process.argv[3] ?? '1').split(',').map(Number);
-const count = Number(process.argv[4] ?? 60);
-const photographs = process.env.PHOTOGRAPHS ?? path.resolve('.venv', 'photographs');
-const group = GROUPS.find((g) => process.argv.includes(`--${g}`)) ?? 'all';
-const takes = takesOf(group, process.env.MOVIES ?? '/usr/share/doc/opencv-doc/examples/data', photographs, folder);
-const stock = await stockOf(takes, path.join(folder, 'originals'));
+const { hows, seeds, count, group, verbose } = asked();
+const stock = await stockOfGroup(group);
 const threads = openThreads();
 for (const how of hows)
   for (const seed of seeds) {
-    const truth = await cutMovie(stock, how, count, seed, folder);
+    const truth = await cutMovie(stock, how, count, seed, FOLDER);
     const reference = probeMovie(truth.file);
     const began = performance.now();
-    const basis = { reference, originals: stock.originals, frame: null, marks: null, cache: path.join(folder, 'cache') };
+    const basis = { reference, originals: stock.originals, frame: null, marks: null, cache: path.join(FOLDER, 'cache') };
     const { shots } = await rebuildAbreast(threads, basis, 'SHOTS');
     const seconds = (performance.now() - began) / 1000;
     rmSync(truth.file);
@@ -39,7 +31,7 @@ for (const how of hows)
     console.log(
       `${how} ${seed}: ${outcomes.filter((o) => o.right).length} of ${outcomes.length} shots found to the frame, ${outcomes.filter((o) => o.exact).length} with their cut, ${wrong.length} wrong, ${outcomes.filter((o) => !o.found).length} not found; ${reference.frames} frames in ${seconds.toFixed(1)} s`,
     );
-    if (process.argv.includes('-v'))
+    if (verbose)
       for (const { t, shot } of outcomes.filter((o) => !o.exact))
         console.log(
           '   ',

@@ -40,9 +40,10 @@ function together(report: Report, total: number): (share: number) => Report {
 
 const once = (problems: readonly FileFault[]): FileFault[] => [...new Map(problems.map((p) => [p.path, p])).values()];
 
-/** What a proof by several threads came to, but for the events themselves. */
-export interface ProofAbreast extends Omit<ProofSummary, 'strangers'> {
+/** What a proof by several threads came to beside the events themselves. */
+export interface ProofAbreast extends ProofSummary {
   readonly laid: ReferenceLaid;
+  readonly seconds: number;
 }
 
 /**
@@ -85,9 +86,7 @@ export async function proveAbreast(
     problems.push(...unread);
     keep(strangers.filter((p) => found[p.event]).map((p) => withFound(p, found[p.event])));
   }
-  const { box, start } = laid;
-  const seconds = (performance.now() - began) / 1000;
-  return { laid, framesCompared, seconds, area: { ...box }, referenceStart: start, problems: once(problems) };
+  return { laid, framesCompared, seconds: (performance.now() - began) / 1000, problems: once(problems) };
 }
 
 /** A cut that was rebuilt from its picture, with the shots it is made of. */

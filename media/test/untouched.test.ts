@@ -23,13 +23,13 @@ import {
   makeProxies,
   measureChecksums,
   probeMovie,
-  prove,
   render,
   scan,
   writeReturn,
   writeStills,
 } from '../src';
 import { writeClip, writeFrames } from './footage';
+import { prove } from './proving';
 
 const silent = () => {};
 const going = { aborted: false };

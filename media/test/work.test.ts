@@ -17,8 +17,9 @@ import {
   standingList,
 } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { closePictures, grabPicture, makeProxies, probeMovie, prove, scan, writeReturn } from '../src';
+import { closePictures, grabPicture, makeProxies, probeMovie, scan, writeReturn } from '../src';
 import { numberIn, RASTER, writeClip, writeFrames } from './footage';
+import { prove } from './proving';
 
 const going = { aborted: false };
 const quiet = () => {};

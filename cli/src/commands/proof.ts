@@ -67,15 +67,20 @@ export function addProof(program: Command, finish: (code: number) => void): void
           return [{ event: number, key, ...rest, trace }];
         });
         const summary = countVerdicts(events);
-        const { framesCompared, seconds, area: geometry } = proof;
-        const referenceStart = formatTimecode(proof.referenceStart, cut.rate);
-        const referenceSteps = proof.laid.steps.map(({ from, by }) => ({ from: formatTimecode(from, cut.rate), by }));
-        for (const text of stepsText(proof.laid.steps, cut.rate)) process.stderr.write(`${text}\n`);
-        print(options.json, { events, geometry, referenceStart, referenceSteps, summary, framesCompared, seconds, assumed, notTaken }, () =>
-          [
-            table(events.map((e) => [e.track, e.event, e.verdict, e.score?.toFixed(3) ?? '', e.findings.map(describeFinding).join('; ')])),
-            `${summary.same} same, ${summary.differs} differ, ${summary.uncertain} uncertain, ${summary.unchecked} unchecked; ${proof.framesCompared} frames`,
-          ].join('\n'),
+        const { framesCompared, seconds, laid } = proof;
+        const referenceStart = formatTimecode(laid.start, cut.rate);
+        const referenceSteps = laid.steps.map(({ from, by }) => ({ from: formatTimecode(from, cut.rate), by }));
+        for (const text of stepsText(laid.steps, cut.rate)) process.stderr.write(`${text}\n`);
+        print(
+          options.json,
+          { events, geometry: laid.box, referenceStart, referenceSteps, summary, framesCompared, seconds, assumed, notTaken },
+          () =>
+            [
+              table(
+                events.map((e) => [e.track, e.event, e.verdict, e.score?.toFixed(3) ?? '', e.findings.map(describeFinding).join('; ')]),
+              ),
+              `${summary.same} same, ${summary.differs} differ, ${summary.uncertain} uncertain, ${summary.unchecked} unchecked; ${proof.framesCompared} frames`,
+            ].join('\n'),
         );
         finish(summary.differs + summary.uncertain > 0 ? EXIT.open : EXIT.done);
       });

@@ -24,12 +24,10 @@ import {
   sourceFrameAt,
   speedOf,
   spread,
-  strangersAmong,
   warped,
 } from '@gemello/core';
 import { isFaultOfFile } from '../plain';
 import { type Against, openProof, type ProofBasis, type ReferenceLaid, withoutTitles } from './against';
-import { searchIn, withFound } from './search';
 import { type FileFault, type Report, type StopSignal, stopIfAsked } from './task';
 
 export interface ProvePayload extends ProofBasis {
@@ -39,50 +37,17 @@ export interface ProvePayload extends ProofBasis {
   readonly laid?: ReferenceLaid;
 }
 
-/** What a proof comes to, but for the events themselves. */
+/** What the proof of some events comes to beside them. */
 export interface ProofSummary {
   readonly framesCompared: number;
-  readonly seconds: number;
-  /** The part of the reference taken for picture, as shares of its width and height. */
-  readonly area: { left: number; top: number; right: number; bottom: number };
-  /** Record frame at which the reference begins. */
-  readonly referenceStart: Frames;
-  /** Events that show another picture; it may be looked for. */
-  readonly strangers: readonly string[];
   /** Originals that could not be read, and why; all else was proved. */
   readonly problems: readonly FileFault[];
 }
 
-export interface ProveResult extends Omit<ProofSummary, 'strangers'> {
-  readonly events: EventProof[];
-}
-
 /**
- * Compares each event with the reference, frame by frame, through the one time map. Where the
- * picture is another, every original is searched for the right one. Originals and reference are
- * only read.
+ * Compares events with the reference, frame by frame, through the one time map, event by event: what is handed over stands,
+ * whatever comes of the rest. Originals and reference are only read.
  */
-export function prove(payload: ProvePayload, report: Report, signal: StopSignal): ProveResult {
-  const opened = openProof(payload, report, signal, payload.laid);
-  try {
-    const events: EventProof[] = [];
-    const steps = stepsOf(opened, payload.only, report, signal);
-    for (;;) {
-      const step = steps.next();
-      if (!step.done) {
-        events.push(step.value);
-        continue;
-      }
-      const { strangers, problems, ...rest } = step.value;
-      const search = searchIn(opened, strangers, payload.originals, report, signal);
-      return { ...rest, problems: [...problems, ...search.problems], events: events.map((e) => withFound(e, search.found[e.event])) };
-    }
-  } finally {
-    opened.close();
-  }
-}
-
-/** The same but for the search, event by event: what is handed over stands, whatever comes of the rest. */
 export function* proofSteps(payload: ProvePayload, report: Report, signal: StopSignal): Generator<EventProof, ProofSummary> {
   const opened = openProof(payload, report, signal, payload.laid);
   try {
@@ -105,11 +70,9 @@ function* stepsOf(
   report: Report,
   signal: StopSignal,
 ): Generator<EventProof, ProofSummary> {
-  const began = performance.now();
   const wanted = only && new Set(only);
   const all = against.conform.layers.flatMap((layer) => layer.shots.map((shot) => ({ shot, layer })));
   const chosen = all.filter(({ shot }) => !wanted || wanted.has(shot.event.key));
-  const proved: EventProof[] = [];
   const problems: FileFault[] = [];
   const looked = looker(against);
   let framesCompared = 0;
@@ -118,19 +81,10 @@ function* stepsOf(
     report({ done: index, total: chosen.length, what: `Event ${shot.event.number}` });
     const proof = proveOrSay(looked, shot, layer, problems);
     framesCompared += proof.framesCompared;
-    proved.push(proof);
     yield proof;
   }
   report({ done: chosen.length, total: chosen.length, what: '' });
-  const { box, start } = against.laid;
-  return {
-    framesCompared,
-    seconds: (performance.now() - began) / 1000,
-    area: { ...box },
-    referenceStart: start,
-    strangers: strangersAmong(proved).map((p) => p.event),
-    problems,
-  };
+  return { framesCompared, problems };
 }
 
 /** An original that cannot be read leaves its own event unchecked, and no other. */

@@ -78,7 +78,7 @@ interface Wanted {
 }
 
 /** One pass through the prints of originals for all events whose picture was not where the list said. */
-export function searchIn(
+function searchIn(
   against: Against,
   events: readonly string[],
   originals: readonly Original[],

@@ -60,10 +60,10 @@ export const proof: Kind<'proof'> = {
       keepLay(jobId, reference.id, { madeFrom: layMark(reference, conform, w.listRow), lay: { start, fit, steps } });
     try {
       const how = { signal, lane, report, before: [...done.values()], onLaid };
-      const { area, referenceStart, laid, problems } = await proveAbreast(mediaThreads(), basis, open, keep, how);
+      const { laid, problems } = await proveAbreast(mediaThreads(), basis, open, keep, how);
       return {
         message: [messageOf([...proved.values()], Date.now() - began), ...stepsText(laid.steps, list.rate)].join('. '),
-        result: { area, referenceStart, problems },
+        result: { area: laid.box, referenceStart: laid.start, problems },
       };
     } finally {
       await keeping.kept();
