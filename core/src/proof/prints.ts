@@ -92,6 +92,23 @@ export const runFrom = (offset: Frames, picture: (offset: Frames) => SoughtPrint
   pictures: Array.from({ length: PRINTED }, (_, i) => picture(offset + i)),
 });
 
+/**
+ * Runs of an event's pictures, at source frames as the list puts them: what is found is then how far the event lies aside.
+ * `reference` gives the picture at one of `at` or soon after it, `expected` the source frame that the list puts there.
+ */
+export const runsAsListed = (
+  at: readonly Frames[],
+  expected: (at: Frames) => Frames,
+  reference: (at: Frames) => Luma | null,
+  mask: Mask,
+): SoughtRun[] =>
+  at.map((n) =>
+    runFrom(expected(n), (sourceFrame) => {
+      const luma = reference(n + sourceFrame - expected(n));
+      return luma && soughtPrint(luma, mask);
+    }),
+  );
+
 /** A place in an original: the frame that stands where the list put offset 0, and how well it agrees, -1..1. */
 export interface Spot {
   readonly frame: Frames;

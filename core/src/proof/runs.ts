@@ -1,7 +1,7 @@
 import type { Frames } from '../time';
 import { bestLine, frameOn, isClearly, isSteadilyBetter, type Line, slipsOf, type Table, tableOf } from './lines';
 import { agreement, coarse, comparable, type Luma, type Mask } from './pictures';
-import { placesIn, runFrom, soughtPrint } from './prints';
+import { placesIn, runsAsListed } from './prints';
 import { isAsItIs, type Laid, warped } from './warp';
 
 /** The pictures of one event: what the reference shows, and what its original holds. Offsets count from the event's record in. */
@@ -199,12 +199,7 @@ export function sourceRunsOf(p: EventPictures, told: readonly Told[]): SourceRun
 
 /** Slips, far from the list's place, at which prints agree with runs of the event's pictures. */
 function farPlaces(p: EventPictures, prints: Int8Array): Frames[] {
-  const runs = spread(p.core, RUNS).map((offset) =>
-    runFrom(p.expected(offset), (frame) => {
-      const luma = p.reference(offset + frame - p.expected(offset));
-      return luma && soughtPrint(luma, p.mask);
-    }),
-  );
+  const runs = runsAsListed(spread(p.core, RUNS), p.expected, p.reference, p.mask);
   return placesIn(runs, prints, FAR_PLACES).map((spot) => spot.frame);
 }
 

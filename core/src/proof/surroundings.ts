@@ -20,45 +20,23 @@ function sharesOf(here: Here, width: number, height: number, radius: number): Fl
 }
 
 function oneOverCounts(here: Here, width: number, height: number, radius: number): Float32Array {
-  const across = width + 1;
-  sums.fill(0, 0, across);
-  for (let y = 0, at = 0; y < height; y++) {
-    let count = 0;
-    let to = (y + 1) * across;
-    sums[to] = 0;
-    for (let x = 0; x < width; x++, at++) {
-      count += here[at] as number;
-      to++;
-      sums[to] = (sums[to - across] as number) + count;
-    }
-  }
   const out = new Float32Array(here.length);
-  for (let y = 0, at = 0; y < height; y++) {
-    const top = Math.max(0, y - radius) * across;
-    const bottom = Math.min(height, y + radius + 1) * across;
+  addUp(here, here, width, height);
+  for (let y = 0, at = 0; y < height; y++)
     for (let x = 0; x < width; x++, at++) {
-      const left = x > radius ? x - radius : 0;
-      const right = x + radius < width ? x + radius + 1 : width;
-      const count =
-        (sums[bottom + right] as number) - (sums[top + right] as number) - (sums[bottom + left] as number) + (sums[top + left] as number);
-      out[at] = count > 0 ? 1 / count : 0;
+      const [left, right] = [Math.max(0, x - radius), Math.min(width, x + radius + 1)];
+      const [top, bottom] = [Math.max(0, y - radius) * (width + 1), Math.min(height, y + radius + 1) * (width + 1)];
+      const [a, b] = [
+        (sums[bottom + right] as number) - (sums[top + right] as number),
+        (sums[bottom + left] as number) - (sums[top + left] as number),
+      ];
+      out[at] = a > b ? 1 / (a - b) : 0;
     }
-  }
   return out;
 }
 
-/**
- * Mean and variance of what lies within `radius` points of each point of a grid, each way, where the mask has 1. Both are
- * the same arrays at every call, longer than the grid, and hold until the next.
- */
-export function surroundingsOf(
-  luma: Uint8Array | Float32Array,
-  here: Here,
-  width: number,
-  height: number,
-  radius: number,
-): { readonly mean: Float32Array; readonly variance: Float32Array } {
-  const over = sharesOf(here, width, height, radius);
+/** Adds values and their squares up from the upper left, where the mask has 1: the sum over any square is then four look-ups. */
+function addUp(luma: Uint8Array | Float32Array, here: Here, width: number, height: number): void {
   const across = width + 1;
   sums.fill(0, 0, across);
   squares.fill(0, 0, across);
@@ -76,6 +54,22 @@ export function surroundingsOf(
       squares[to] = (squares[to - across] as number) + square;
     }
   }
+}
+
+/**
+ * Mean and variance of what lies within `radius` points of each point of a grid, each way, where the mask has 1. Both are
+ * the same arrays at every call, longer than the grid, and hold until the next.
+ */
+export function surroundingsOf(
+  luma: Uint8Array | Float32Array,
+  here: Here,
+  width: number,
+  height: number,
+  radius: number,
+): { readonly mean: Float32Array; readonly variance: Float32Array } {
+  const over = sharesOf(here, width, height, radius);
+  const across = width + 1;
+  addUp(luma, here, width, height);
   for (let y = 0, at = 0; y < height; y++) {
     const top = Math.max(0, y - radius) * across;
     const bottom = Math.min(height, y + radius + 1) * across;

@@ -9,11 +9,10 @@ import {
   type Original,
   PRINTED,
   placesIn,
-  runFrom,
+  runsAsListed,
   type Shot,
   type SoughtRun,
   shotOf,
-  soughtPrint,
   sourceFrameAt,
   spread,
 } from '@gemello/core';
@@ -136,12 +135,7 @@ function wantedOf(against: Against, event: string): Wanted | null {
     const luma = against.reference(n);
     return luma ? [{ fine: comparable(luma, mask), sourceFrame: sourceFrameAt(shot, n) }] : [];
   });
-  const runs = spread(inner, RUNS).map((n) =>
-    runFrom(sourceFrameAt(shot, n), (sourceFrame) => {
-      const luma = against.reference(n + sourceFrame - sourceFrameAt(shot, n));
-      return luma && soughtPrint(luma, mask);
-    }),
-  );
+  const runs = runsAsListed(spread(inner, RUNS), (n) => sourceFrameAt(shot, n), against.reference, mask);
   return told.length > 0 ? { event, shot, runs, told, places: [] } : null;
 }
 

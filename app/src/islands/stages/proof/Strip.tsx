@@ -7,6 +7,10 @@ import { Picture, withoutPicture } from '../../parts/Picture';
 /** Pictures of a strip, and the steps between them, in frames. */
 const COUNT = 9;
 const STEPS = [1, 2, 4, 8] as const;
+const SIDES = [
+  { side: 'reference', alt: 'Reference' },
+  { side: 'conform', alt: 'Conform' },
+] as const;
 
 /** Frames around the playhead, the reference above the conform, so that it is seen where they part. A click goes there. */
 export function Strip({
@@ -60,26 +64,19 @@ export function Strip({
                 disabled={n < 0}
                 onClick={() => !outside && choose(row.id, n)}
               >
-                <Picture
-                  job={job}
-                  side="reference"
-                  frame={Math.max(0, n)}
-                  width={192}
-                  look={look}
-                  alt="Reference"
-                  empty="none"
-                  className="w-full aspect-video"
-                />
-                <Picture
-                  job={job}
-                  side="conform"
-                  frame={Math.max(0, n)}
-                  width={192}
-                  look={look}
-                  alt="Conform"
-                  empty={withoutPicture(row.state)}
-                  className="w-full aspect-video"
-                />
+                {SIDES.map(({ side, alt }) => (
+                  <Picture
+                    key={side}
+                    job={job}
+                    side={side}
+                    frame={Math.max(0, n)}
+                    width={192}
+                    look={look}
+                    alt={alt}
+                    empty={side === 'reference' ? 'none' : withoutPicture(row.state)}
+                    className="w-full aspect-video"
+                  />
+                ))}
                 <span className={`tc block ${n === at ? '' : 'quiet'}`}>
                   {n - at === 0 ? formatTimecode(n, rate) : `${n > at ? '+' : ''}${n - at}`}
                 </span>
