@@ -33,12 +33,17 @@ const event = (key: string, original: Original, from: number, record: number, fr
     record: { in: START + record, out: START + record + frames },
   });
 
-async function proved(layers: readonly (readonly { event: ListEvent; original: Original }[])[], reference: string) {
+type Layers = readonly (readonly { event: ListEvent; original: Original }[])[];
+function listOf(layers: Layers) {
   const tracks = layers.map((events, i) => ({ name: `V${i + 1}`, kind: 'picture' as const, events: events.map((e) => e.event) }));
   const pairs = layers
     .flat()
     .map(({ event: e, original }): Decision => ({ kind: 'pair', event: e.key, original: original.path, sourceStartFrame: e.source.in }));
-  const { list } = applyDecisions({ ...EMPTY_LIST, format: 'test', rate: RATES['24'], tracks }, pairs);
+  return applyDecisions({ ...EMPTY_LIST, format: 'test', rate: RATES['24'], tracks }, pairs).list;
+}
+
+async function proved(layers: Layers, reference: string) {
+  const list = listOf(layers);
   const proofs = new Map();
   const basis = { list, originals: [zoom, clock], reference: probeMovie(reference), cache: at('cache') };
   ({ laid } = await proveAbreast(
@@ -104,6 +109,15 @@ describe('a proof', () => {
     expect(stepsText(laid?.steps ?? [], RATES['24'])[0]).toMatch(
       /^The reference lost 1 frame at 01:00:04:0\d; it is followed from there on\.$/,
     );
+  });
+  it('tells how far it is without going past its end, whatever it reads meanwhile', async () => {
+    const one = { event: event('a', zoom, 10, 0, 48), original: zoom };
+    const other = { event: event('b', clock, 60, 48, 48), original: clock };
+    const told: number[] = [];
+    const basis = { list: listOf([[one, other]]), originals: [zoom, clock], reference: probeMovie(at('with.mov')), cache: at('anew') };
+    await proveAbreast(threads, basis, ['a', 'b'], () => {}, { report: ({ done, total }) => told.push(done / total) });
+    expect(told.length).toBeGreaterThan(2);
+    expect(Math.max(...told)).toBeLessThanOrEqual(1);
   });
   it('finds another picture among all originals by their prints, to the frame', async () => {
     const [one, two] = [

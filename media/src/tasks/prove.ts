@@ -28,7 +28,7 @@ import {
 } from '@gemello/core';
 import { isFaultOfFile } from '../plain';
 import { type Against, openProof, type ProofBasis, type ReferenceLaid, withoutTitles } from './against';
-import { type FileFault, type Report, type StopSignal, stopIfAsked } from './task';
+import { type FileFault, inSteps, type Report, type StopSignal, stopIfAsked } from './task';
 
 export interface ProvePayload extends ProofBasis {
   /** Only these events are proved; null for all. */
@@ -49,9 +49,10 @@ export interface ProofSummary {
  * whatever comes of the rest. Originals and reference are only read.
  */
 export function* proofSteps(payload: ProvePayload, report: Report, signal: StopSignal): Generator<EventProof, ProofSummary> {
-  const opened = openProof(payload, report, signal, payload.laid);
+  const { step, within } = inSteps(report);
+  const opened = openProof(payload, within, signal, payload.laid);
   try {
-    return yield* stepsOf(opened, payload.only, report, signal);
+    return yield* stepsOf(opened, payload.only, step, signal);
   } finally {
     opened.close();
   }

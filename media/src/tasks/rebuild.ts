@@ -34,7 +34,7 @@ import { frameOfClip } from '../compose';
 import { isFaultOfFile } from '../plain';
 import { openReference } from './reference';
 import { openSources, type Sources } from './sources';
-import { type FileFault, type Report, type StopSignal, stopIfAsked } from './task';
+import { type FileFault, inSteps, type Report, type StopSignal, stopIfAsked } from './task';
 
 /** What a cut is rebuilt from: the reference, and all originals that may be in it. */
 export interface RebuildBasis {
@@ -181,14 +181,15 @@ function libraryOf(originals: readonly Original[], sources: Sources, problems: F
 /** Looks for some of the shots in all originals, which are only read. */
 export function findShots({ reference, originals, cache, laid, only }: ShotsPayload, report: Report, signal: StopSignal): ShotsFound {
   const problems: FileFault[] = [];
-  const opened = openReference(reference, cache, report, signal);
-  const sources = openSources(laid.frame, cache, report, signal);
+  const { step, within } = inSteps(report);
+  const opened = openReference(reference, cache, within, signal);
+  const sources = openSources(laid.frame, cache, within, signal);
   try {
     const library = libraryOf(originals, sources, problems);
     const seen = { rate: reference.rate, picture: opened.laid(laid.fit), mask: laid.mask };
     const shots = only.flatMap((at, i) => {
       stopIfAsked(signal);
-      report({ done: i, total: only.length, what: `Looking for shot ${at + 1}` });
+      step({ done: i, total: only.length, what: `Looking for shot ${at + 1}` });
       return findShot(laid.shots[at] as SeenShot, seen, library);
     });
     return { shots, problems };
@@ -208,15 +209,16 @@ export function tellJoins(
   signal: StopSignal,
 ): ShotsFound {
   const problems: FileFault[] = [];
-  const opened = openReference(reference, cache, report, signal);
-  const sources = openSources(laid.frame, cache, report, signal);
+  const { step, within } = inSteps(report);
+  const opened = openReference(reference, cache, within, signal);
+  const sources = openSources(laid.frame, cache, within, signal);
   try {
     const library = libraryOf(originals, sources, problems);
     const picture = opened.laid(laid.fit);
     const shots = runTogether(withoutMiddles(withoutWeak(found)));
     for (let i = 1; i < shots.length; i++) {
       stopIfAsked(signal);
-      report({ done: i, total: shots.length, what: 'Looking at the joins' });
+      step({ done: i, total: shots.length, what: 'Looking at the joins' });
       const [a, b] = [shots[i - 1] as SeenShot, shots[i] as SeenShot];
       if (!a.found || !b.found) continue;
       const [left, right] = [a.found, b.found];

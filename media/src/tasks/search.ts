@@ -18,7 +18,7 @@ import {
 } from '@gemello/core';
 import { isFaultOfFile } from '../plain';
 import { type Against, openProof, type ProofBasis, type ReferenceLaid } from './against';
-import { type FileFault, type Report, type StopSignal, stopIfAsked } from './task';
+import { type FileFault, inSteps, type Report, type StopSignal, stopIfAsked } from './task';
 
 /** Where the picture that the reference shows was found. */
 export interface Found {
@@ -47,14 +47,15 @@ export interface SearchPayload extends ProofBasis {
 
 /** Looks through some originals for the pictures that the reference shows. Files are only read. */
 export function searchElsewhere(payload: SearchPayload, report: Report, signal: StopSignal): SearchResult {
-  const opened = openProof(payload, report, signal, payload.laid);
+  const { step, within } = inSteps(report);
+  const opened = openProof(payload, within, signal, payload.laid);
   const among = new Set(payload.among);
   try {
     return searchIn(
       opened,
       payload.events,
       payload.originals.filter((o) => among.has(o.path)),
-      report,
+      step,
       signal,
     );
   } finally {

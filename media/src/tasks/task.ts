@@ -6,6 +6,21 @@ export interface Progress {
 }
 export type Report = (progress: Progress) => void;
 
+/**
+ * A report for the steps of a task, and one for what is done within a step, such as reading a file: that says what it is doing
+ * and leaves the count to the steps, which count other things.
+ */
+export function inSteps(report: Report): { readonly step: Report; readonly within: Report } {
+  let last: Progress = { done: 0, total: 0, what: '' };
+  return {
+    step(progress) {
+      last = progress;
+      report(progress);
+    },
+    within: ({ what }) => report({ ...last, what }),
+  };
+}
+
 /** Read by handlers between steps; once true they stop and throw `Stopped`. */
 export interface StopSignal {
   readonly aborted: boolean;
