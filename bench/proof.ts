@@ -4,7 +4,8 @@ import path from 'node:path';
 import { PRINT_SIZE, PRINTED, placesIn, printOf, runFrom, soughtPrint, wholeMask } from '@gemello/core';
 import { openThreads, printsOf, probeMovie, proveAbreast } from '@gemello/media';
 import { stockOfGroup } from '../faults/asked';
-import { faultyCut, type Stock } from '../faults/lab';
+import { faultyCut } from '../faults/lab';
+import type { Stock } from '../faults/stock';
 import { type Figure, inFolder, inTurn, seconds } from './measure';
 
 const EVENTS = Number(process.env.EVENTS ?? 60);

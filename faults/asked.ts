@@ -1,8 +1,8 @@
 import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import { DEGRADATIONS, type Degradation } from './degrade';
-import { type Stock, stockOf } from './lab';
 import { GROUPS, type Group, takesOf } from './sources';
+import { type Stock, stockOf } from './stock';
 
 /** Where the laboratory keeps what it makes, and finds its pictures (`scripts/needs.mjs` installs them). */
 export const FOLDER = path.resolve('.data', 'faults');

@@ -6,7 +6,8 @@ import { findCuts, openThreads, probeMovie } from '@gemello/media';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { stockOfGroup } from './asked';
 import type { Degradation } from './degrade';
-import { cutMovie, type Stock, trial } from './lab';
+import { cutMovie, trial } from './lab';
+import type { Stock } from './stock';
 
 /**
  * A part of the laboratory, on sources that no line was drawn by: real pictures, references rendered by other code than ours.

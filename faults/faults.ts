@@ -80,7 +80,8 @@ export function tells(finding: Finding, truth: Finding): boolean {
     case 'transition-differs': {
       const f = finding as typeof truth;
       const frames = (t: typeof truth.measured) => t?.durationFrames ?? 0;
-      return f.measured?.type === truth.measured?.type && near(frames(f.measured), frames(truth.measured), 1);
+      const pattern = (t: typeof truth.measured) => `${t?.type} ${t?.wipeCode} ${t?.reverse ?? false}`;
+      return pattern(f.measured) === pattern(truth.measured) && near(frames(f.measured), frames(truth.measured), 1);
     }
     case 'layer-missing': {
       const f = finding as typeof truth;

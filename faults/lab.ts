@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
+import { rmSync } from 'node:fs';
 import path from 'node:path';
 import {
   applyDecisions,
@@ -6,192 +6,19 @@ import {
   EMPTY_LIST,
   type EventProof,
   type Finding,
-  formatTimecode,
   fraction,
   newEvent,
   type Original,
   RATES,
-  type Transition,
 } from '@gemello/core';
 import { type MediaThreads, probeMovie, proveAbreast } from '@gemello/media';
 import { CODING, type Degradation, degraded, LEADER, leader } from './degrade';
-import { drawn, type Shown, type Truth, tells } from './faults';
-import { newPlate, numbersFrom, type Plate, writePlates } from './plates';
+import { drawn, type Truth, tells } from './faults';
+import { joined } from './joins';
+import { type Planned, plan } from './plan';
+import { numbersFrom, type Plate, writePlates } from './plates';
 import { RASTER, type Take } from './sources';
-
-/** Originals on disk, made once. */
-export interface Stock {
-  readonly takes: readonly Take[];
-  readonly originals: readonly Original[];
-}
-
-export async function stockOf(takes: readonly Take[], folder: string): Promise<Stock> {
-  mkdirSync(folder, { recursive: true });
-  const originals: Original[] = [];
-  for (const [i, take] of takes.entries()) {
-    const file = path.join(folder, `${take.name}.mov`);
-    if (!existsSync(file)) {
-      await writePlates(
-        `${file}.part.mov`,
-        take.plates,
-        ['-c:v', 'mjpeg', '-q:v', '3', '-pix_fmt', 'yuvj420p'],
-        formatTimecode(86_400 * (i + 1), RATES['24']),
-      );
-      renameSync(`${file}.part.mov`, file);
-    }
-    originals.push(probeMovie(file));
-  }
-  return { takes, originals };
-}
-
-/** One event of a cut with what was done to it. */
-interface Planned {
-  readonly take: number;
-  readonly from: number;
-  readonly length: number;
-  readonly listedSpeed: number;
-  readonly listedTransition: Transition | null;
-  readonly shown: Shown;
-  readonly truth: Truth;
-  /** Frames by which its cut lies later in the reference. */
-  readonly moved: number;
-  /** Frames of a dissolve into it in the reference. */
-  readonly dissolve: number;
-  readonly fault: string;
-}
-
-const KINDS = [
-  'slipped',
-  'cut-moved',
-  'wrong-picture',
-  'reframed',
-  'mirrored',
-  'speed-differs',
-  'transition-differs',
-  'layer-missing',
-  'picture-missing',
-  'slipped far',
-] as const;
-
-/** Plans a cut: one event of each `every` has one fault. */
-function plan(stock: Stock, events: number, seed: number, every = 2): Planned[] {
-  const random = numbersFrom(seed);
-  const whole = (low: number, high: number) => low + Math.floor(random() * (high - low + 1));
-  const sign = () => (random() < 0.5 ? -1 : 1);
-  const planned: Planned[] = [];
-  let before = -1;
-  for (let i = 0; i < events; i++) {
-    let take = whole(0, stock.takes.length - 1);
-    while (take === before) take = whole(0, stock.takes.length - 1);
-    before = take;
-    const length = whole(36, 56);
-    const from = whole(42, Math.max(43, (stock.takes[take] as Take).plates.length - length - 42));
-    const plain: Shown = {
-      take,
-      sourceAt: (k) => from + k,
-      pose: { scale: 1, x: 0, y: 0, rotation: 0 },
-      flip: '',
-      black: false,
-      over: null,
-    };
-    const base: Planned = {
-      take,
-      from,
-      length,
-      listedSpeed: 1,
-      listedTransition: null,
-      shown: plain,
-      truth: null,
-      moved: 0,
-      dissolve: 0,
-      fault: 'none',
-    };
-    if (i % every !== every - 1) {
-      // Some clean events have speeds and dissolves that the list knows of.
-      if (i % 8 === 2) planned.push({ ...base, listedTransition: dissolveOf(16), dissolve: 16 });
-      else if (i % 8 === 6) planned.push({ ...base, listedSpeed: 1.5, shown: { ...plain, sourceAt: (k) => from + 1.5 * k } });
-      else planned.push(base);
-      continue;
-    }
-    const kind = KINDS[Math.floor(i / every) % KINDS.length] as (typeof KINDS)[number];
-    planned.push(faulty(base, plain, kind));
-  }
-  return planned;
-
-  function faulty(base: Planned, plain: Shown, kind: (typeof KINDS)[number]): Planned {
-    const { from, take } = base;
-    switch (kind) {
-      case 'slipped':
-      case 'slipped far': {
-        const frames = sign() * (kind === 'slipped' ? whole(1, 8) : whole(14, 40));
-        return { ...base, fault: kind, shown: { ...plain, sourceAt: (k) => from + frames + k }, truth: { kind: 'slipped', frames } };
-      }
-      case 'cut-moved': {
-        const moved = sign() * whole(1, 11);
-        return { ...base, fault: kind, moved, truth: { kind: 'cut-moved', edge: 'in', frames: moved } };
-      }
-      case 'wrong-picture': {
-        let other = whole(0, stock.takes.length - 1);
-        while (stock.takes[other]?.source === stock.takes[take]?.source) other = whole(0, stock.takes.length - 1);
-        const first = whole(10, (stock.takes[other] as Take).plates.length - base.length - 10);
-        const path = (stock.originals[other] as Original).path;
-        return {
-          ...base,
-          fault: kind,
-          shown: { ...plain, take: other, sourceAt: (k) => first + k },
-          truth: { kind: 'wrong-picture', path, sourceStartFrame: first, sourceIn: null },
-        };
-      }
-      case 'reframed': {
-        const scale = [1, 0.75, 1.08, 1.25, 1.5][whole(0, 4)] as number;
-        const rotation = random() < 0.35 ? sign() * (1 + random() * 5) : 0;
-        const [x, y] = [(random() - 0.5) * 0.16, (random() - 0.5) * 0.12];
-        return {
-          ...base,
-          fault: kind,
-          shown: { ...plain, pose: { scale, x, y, rotation } },
-          truth: { kind: 'reframed', scale, x, y, rotation },
-        };
-      }
-      case 'mirrored': {
-        const axis = random() < 0.75 ? 'horizontal' : 'vertical';
-        return { ...base, fault: kind, shown: { ...plain, flip: axis }, truth: { kind: 'mirrored', axis } };
-      }
-      case 'speed-differs': {
-        const measured = [0.5, 0.8, 1.25, 1.6, -1, 0][whole(0, 5)] as number;
-        const start = measured < 0 ? from + base.length : from;
-        return {
-          ...base,
-          fault: kind,
-          shown: { ...plain, sourceAt: (k) => start + measured * k },
-          truth: { kind: 'speed-differs', expected: 1, measured },
-        };
-      }
-      case 'transition-differs': {
-        const choice = whole(0, 2);
-        const listed = choice === 0 ? 0 : 24;
-        const real = choice === 0 ? whole(8, 20) : choice === 1 ? 0 : 12;
-        const passage = (frames: number) =>
-          frames === 0 ? null : { type: 'dissolve', durationFrames: frames, offsetFrames: 0, wipeCode: null };
-        return {
-          ...base,
-          fault: kind,
-          listedTransition: listed === 0 ? null : dissolveOf(listed),
-          dissolve: real,
-          truth: { kind: 'transition-differs', expected: passage(listed), measured: passage(real) },
-        };
-      }
-      case 'layer-missing': {
-        const over = { x: 0.1 + random() * 0.4, y: 0.15 + random() * 0.45, width: 0.25 + random() * 0.2, height: 0.12 + random() * 0.14 };
-        return { ...base, fault: kind, shown: { ...plain, over }, truth: { kind: 'layer-missing', side: 'conform', area: over } };
-      }
-      case 'picture-missing':
-        return { ...base, fault: kind, shown: { ...plain, black: true }, truth: { kind: 'picture-missing', side: 'reference' } };
-    }
-  }
-}
-
-const dissolveOf = (duration: number): Transition => ({ type: 'dissolve', duration, before: 0, from: 'previous', wipeCode: null });
+import type { Stock } from './stock';
 
 const START = 864_000;
 
@@ -213,14 +40,7 @@ function* referenceOf(stock: Stock, planned: readonly Planned[], how: Degradatio
     const p = planned[i] as Planned;
     const into = n - (starts[i] as number);
     let picture = pictureOf(i, n);
-    if (p.dissolve > 0 && into >= 0 && into < p.dissolve && i > 0) {
-      const share = (into + 1) / (p.dissolve + 1);
-      const old = pictureOf(i - 1, n);
-      const mixed = newPlate(RASTER.width, RASTER.height);
-      for (let j = 0; j < mixed.data.length; j++)
-        mixed.data[j] = (old.data[j] as number) * (1 - share) + (picture.data[j] as number) * share + 0.5;
-      picture = mixed;
-    }
+    if (p.join && into >= 0 && into < p.join.frames && i > 0) picture = joined(p.join, into, pictureOf(i - 1, n), picture);
     yield degraded(picture, n, how);
   }
 }
@@ -292,14 +112,14 @@ export async function cutMovie(stock: Stock, how: Degradation, events: number, s
   const planned = plan(stock, events * 2, seed)
     .filter((p) => p.fault === 'none')
     .map((p, i): Planned => {
-      const dissolve = i % 5 === 4 ? (lengths[Math.floor(random() * lengths.length)] as number) : 0;
-      return { ...p, dissolve, shown: { ...p.shown, sourceAt: (k) => p.from + k } };
+      const frames = i % 5 === 4 ? (lengths[Math.floor(random() * lengths.length)] as number) : 0;
+      return { ...p, join: frames > 0 ? { kind: 'dissolve', frames } : null, shown: { ...p.shown, sourceAt: (k) => p.from + k } };
     });
   const file = path.join(folder, `cuts-${how}-${seed}.mov`);
   await writePlates(file, referenceOf(stock, planned, how), CODING[how], null);
   let at = LEADER[how];
   const marks = planned.map((p) => {
-    const mark = { frame: at, frames: p.dissolve, source: (stock.takes[p.take] as Take).source };
+    const mark = { frame: at, frames: p.join?.frames ?? 0, source: (stock.takes[p.take] as Take).source };
     at += p.length;
     return mark;
   });

@@ -1,5 +1,5 @@
 import type { Decision } from '../decisions';
-import { FILLING, type Placement } from '../edit';
+import { FILLING, type Placement, type Transition } from '../edit';
 import type { Finding, Passage } from '../proof';
 import { type Frames, fractionOf } from '../time';
 import { signed } from '../words';
@@ -72,8 +72,8 @@ export function mendFor(finding: Finding, of: Mendable): Mend | null {
     }
     case 'transition-differs':
       return {
-        decisions: [{ kind: 'transition', event, transition: transitionOf(finding.measured) }],
-        label: finding.measured ? `Make it ${finding.measured.durationFrames} frames` : 'Make it a cut',
+        decisions: [{ kind: 'transition', event, transition: finding.measured && transitionOf(finding.measured) }],
+        label: finding.measured ? makeIt(finding.measured, finding.expected) : 'Make it a cut',
       };
     case 'layer-missing':
     case 'picture-missing':
@@ -82,9 +82,32 @@ export function mendFor(finding: Finding, of: Mendable): Mend | null {
   }
 }
 
-const transitionOf = (passage: Passage | null) =>
-  passage &&
-  ({ type: 'dissolve', duration: passage.durationFrames, before: 0 - passage.offsetFrames, from: 'previous', wipeCode: null } as const);
+/** What is changed: the length of a transition, or its kind too. */
+function makeIt(measured: Passage, expected: Passage | null): string {
+  const { type, durationFrames, wipeCode } = measured;
+  const same = expected?.type === type && expected.wipeCode === wipeCode && expected.reverse === measured.reverse;
+  return same ? `Make it ${durationFrames} frames` : `Make it a ${type} of ${durationFrames} frames`;
+}
+
+/** A passage as a transition of the list. */
+export const transitionOf = ({ type, durationFrames, offsetFrames, wipeCode, reverse, from }: Passage): Transition => ({
+  type: type === 'wipe' ? 'wipe' : 'dissolve',
+  duration: durationFrames,
+  before: 0 - offsetFrames,
+  from: from ?? 'previous',
+  wipeCode,
+  ...(reverse ? { look: { reverse, softness: 0, border: null } } : {}),
+});
+
+/** A passage as it stands in the list. */
+export const passageOf = ({ type, duration, before, from, wipeCode, look }: Transition): Passage => ({
+  type,
+  durationFrames: duration,
+  offsetFrames: 0 - before,
+  wipeCode,
+  ...(look?.reverse ? { reverse: true } : {}),
+  ...(from === 'black' ? { from: 'black' as const } : {}),
+});
 
 /** A placement laid anew: scaled and turned about the middle of the frame, then moved (see `Laid`). */
 function placed(

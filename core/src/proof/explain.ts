@@ -68,7 +68,7 @@ export function explain(p: EventPictures): Explanation | null {
     const pairs = matches({ line: null, slip: 0 });
     const [middle] = spread(pairs, 1);
     if (!middle) return null;
-    const starts = [{ ...AS_IT_IS, flip: found.laid.flip }, found.laid, ...placesOf(middle, [found.laid.flip], p.mask, 2)];
+    const starts = [{ ...AS_IT_IS, flip: found.laid.flip }, found.laid, ...placesOf(middle, [found.laid.flip], p.mask, 4)];
     const laid = starts.map((from) => refined(pairs, from, p.mask)).map((l) => ({ l, score: agreementLaid(pairs, l, p.mask) }));
     const best = laid.sort((a, b) => b.score - a.score)[0];
     if (!best) return null;
@@ -152,11 +152,14 @@ function placed(
       if (!source) continue;
       const match: Match = { reference: middle.luma, source };
       // Turned pictures are looked for where the event most likely lies: mirrored ones least squares turn as far as it takes.
-      const turned = flips[0] === '' && (slip === 0 || slip === run.slip);
-      for (const place of placesOf(match, flips, p.mask, 4, turned)) {
-        const laid = refined([match], place, p.mask);
-        const score = agreementLaid([match], laid, p.mask);
-        if (!best || score > best.score) best = { laid, score };
+      const mayTurn = flips[0] === '' && (slip === 0 || slip === run.slip);
+      for (const turned of mayTurn ? [false, true] : [false]) {
+        for (const place of placesOf(match, flips, p.mask, 4, turned)) {
+          const laid = refined([match], place, p.mask);
+          const score = agreementLaid([match], laid, p.mask);
+          if (!best || score > best.score) best = { laid, score };
+        }
+        if (best && best.score > CERTAIN) break;
       }
       if (best && best.score > CERTAIN) break;
     }

@@ -1,7 +1,7 @@
 import { FILLS_ALL, type FrameFit } from '../conform';
 import type { Frames } from '../time';
 import { agreement, coarse, GRID, GRID_SIZE, type Luma, type Mask, wholeMask } from './pictures';
-import { AS_IT_IS, agreementLaid, type Match, refined } from './warp';
+import { AS_IT_IS, agreementLaid, type Match, refined, stretchOf } from './warp';
 
 /** The small pictures of a reference before it is known where in it the picture lies: its whole frame, twice as large as the grid. */
 export const NATIVE = { width: 192, height: 108 } as const;
@@ -157,10 +157,13 @@ export function likelyFits(box: Bounds, cutShape: number, referenceShape: number
   return all.filter((fit, i) => !all.slice(0, i).some((other) => alike(fit, other)));
 }
 
+/** How far inside the box a point must lie, in points of the reference's small picture: its sides are told to one of them, and a point of the grid takes from the next. */
+const EDGE = 1.6;
+
 /** The points of the grid at which a fitted reference shows picture, one point away from what is left out. */
 export function maskOf(box: Bounds, fit: FrameFit): Mask {
   const mask = wholeMask();
-  const margin = { x: 0.6 / NATIVE.width, y: 0.6 / NATIVE.height };
+  const margin = { x: EDGE / NATIVE.width, y: EDGE / NATIVE.height };
   const inside = (v: number, low: number, high: number, m: number) =>
     v >= (low > 0.001 ? low + m : low) && v <= (high < 0.999 ? high - m : high);
   for (let y = 0, at = 0; y < GRID.height; y++)
@@ -189,6 +192,8 @@ export interface Laying {
   readonly shown: readonly Frames[];
 }
 
+/** By how much better another frame must agree for an event to have slipped. */
+const SLIPS = 0.02;
 /** How far an event may have slipped and still tell how the reference lies, each way. */
 const SLIPPED: Frames = 24;
 /** Another fit must agree by so much more than one that is likelier by its shape. */
@@ -239,12 +244,14 @@ export function layReference(
     /** Each probe where it is shown best around a head. */
     const around = (head: Frames) =>
       probes.map((p, k) => {
-        let found = { n: head + p.at, score: agree(k, head + p.at) };
+        const listed = { n: head + p.at, score: agree(k, head + p.at) };
+        let found = listed;
         for (let d = -SLIPPED; d <= SLIPPED; d++) {
           const score = agree(k, head + p.at + d);
           if (score > found.score) found = { n: head + p.at + d, score };
         }
-        return found;
+        // A frame aside agrees a little better where the fit is a little off: that would only confirm it.
+        return found.score > listed.score + SLIPS ? found : listed;
       });
     const laid = (head: Frames): Laying => {
       const found = around(head);
@@ -279,16 +286,27 @@ export function finerFit(
   { fit: from, shown }: Laying,
   probes: readonly Probe[],
 ): FrameFit {
-  let fit = from;
-  for (let round = 0; round < ROUNDS; round++) {
-    const mask = maskOf(box, fit);
-    const matches: Match[] = probes.flatMap((p, k) => {
+  const matchesOf = (fit: FrameFit): Match[] =>
+    probes.flatMap((p, k) => {
       const frame = native(shown[k] as Frames);
       return frame ? [{ reference: rectified(frame, fit), source: p.luma }] : [];
     });
-    const scored = matches.map((m) => ({ m, score: agreementLaid([m], AS_IT_IS, mask) })).sort((a, b) => b.score - a.score);
-    const least = Math.max(RIGHT, (scored[0]?.score ?? 0) * AS_RIGHT);
-    const best = scored.slice(0, Math.ceil(matches.length / 2)).flatMap(({ m, score }) => (score >= least ? [m] : []));
+  return polished(evenlyFiner(from, box, matchesOf), box, matchesOf);
+}
+
+/** The matches that tell where a picture lies: the better half, of those that agree well. */
+function tellingOf(matches: readonly Match[], mask: Mask): Match[] {
+  const scored = matches.map((m) => ({ m, score: agreementLaid([m], AS_IT_IS, mask) })).sort((a, b) => b.score - a.score);
+  const least = Math.max(RIGHT, (scored[0]?.score ?? 0) * AS_RIGHT);
+  return scored.slice(0, Math.ceil(matches.length / 2)).flatMap(({ m, score }) => (score >= least ? [m] : []));
+}
+
+/** Moved and scaled, its shape kept. */
+function evenlyFiner(from: FrameFit, box: Bounds, matchesOf: (fit: FrameFit) => Match[]): FrameFit {
+  let fit = from;
+  for (let round = 0; round < ROUNDS; round++) {
+    const mask = maskOf(box, fit);
+    const best = tellingOf(matchesOf(fit), mask);
     if (best.length < FEWEST) return fit;
     const laid = refined(best, AS_IT_IS, mask);
     if (agreementLaid(best, laid, mask) - agreementLaid(best, AS_IT_IS, mask) < GAIN) return fit;
@@ -300,3 +318,38 @@ export function finerFit(
   }
   return fit;
 }
+
+/** Rounds in which width and height are refined each for itself, and the most by which the shape may differ. */
+const POLISHES = 6;
+const OTHER_SHAPE = 0.02;
+
+/**
+ * Moved, and made wider and taller each by itself, by least squares at the full: rasters are rounded to whole lines, so that
+ * 240 x 136 holds 16:9 stretched by three quarters of a percent, and of a slow pan a twentieth of a point is half a frame.
+ */
+function polished(from: FrameFit, box: Bounds, matchesOf: (fit: FrameFit) => Match[]): FrameFit {
+  let fit = from;
+  let first: number | null = null;
+  for (let round = 0; round <= POLISHES; round++) {
+    const mask = maskOf(box, fit);
+    const matches = tellingOf(matchesOf(fit), mask);
+    if (matches.length < FEWEST) return from;
+    const value = agreementLaid(matches, AS_IT_IS, mask);
+    first ??= value;
+    // Pictures that fall between points of the reference are softer, and agree a little less where they lie better.
+    if (value < first - SOFTER) return from;
+    const step = round < POLISHES ? stretchOf(matches, mask) : null;
+    if (!step) break;
+    const [cx, cy] = [fit.left + fit.width * (0.5 + step.x), fit.top + fit.height * (0.5 + step.y)];
+    const [width, height] = [fit.width * step.wider, fit.height * step.taller];
+    if (Math.abs(width / height / (from.width / from.height) - 1) > OTHER_SHAPE) return from;
+    const moved = Math.max(Math.abs(step.x), Math.abs(step.wider - 1)) * GRID.width;
+    if (Math.max(moved, Math.max(Math.abs(step.y), Math.abs(step.taller - 1)) * GRID.height) < STILL) break;
+    fit = { left: cx - width / 2, top: cy - height / 2, width, height };
+  }
+  return fit;
+}
+
+/** By how much less pictures may agree that lie between points, and the step in points below which all is said. */
+const SOFTER = 0.002;
+const STILL = 0.004;

@@ -54,6 +54,18 @@ export function shareOf(reference: Luma, leaving: Luma, incoming: Luma, mask: Ma
   return { share: v / (u + v), weight: explained > BELIEVED ? Math.min(1, explained) * (determinant / (aa * bb)) : 0 };
 }
 
+/** How strong a picture is in a frame of the reference, as a factor; null where it says nothing. */
+export function strengthOf(reference: Luma, picture: Luma, mask: Mask): number | null {
+  const [r, a] = [relief(reference, mask), relief(picture, mask)];
+  let [ra, aa] = [0, 0];
+  for (let i = 0; i < GRID_SIZE; i++) {
+    const x = a[i] as number;
+    ra += (r[i] as number) * x;
+    aa += x * x;
+  }
+  return aa < FLAT * GRID_SIZE ? null : ra / aa;
+}
+
 /** How one picture goes over into the next: over `frames` from `start` on; 0 is a cut. Frames count on the record. */
 export interface Ramp {
   readonly start: Frames;
@@ -61,7 +73,7 @@ export interface Ramp {
 }
 
 /** How much of the incoming side is seen at a frame: (k+1)/(N+1) in the k-th of N frames. */
-const shareAt = ({ start, frames }: Ramp, at: Frames): number =>
+export const shareAt = ({ start, frames }: Ramp, at: Frames): number =>
   at < start ? 0 : at >= start + frames ? 1 : (at - start + 1) / (frames + 1);
 
 /** How far a ramp lies from the shares that were measured: mean square, weighted. */

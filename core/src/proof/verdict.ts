@@ -15,6 +15,10 @@ export interface Passage {
   /** How far it begins before (negative) or after the cut. */
   readonly offsetFrames: Frames;
   readonly wipeCode: string | null;
+  /** True for a wipe that runs the other way: what grows, shrinks. */
+  readonly reverse?: boolean;
+  /** Where nothing leaves, so that it fades in; left out where the picture before does. */
+  readonly from?: 'black';
 }
 
 /** The side on which something is missing: in the conform, or in the reference. */
@@ -22,7 +26,8 @@ export type Side = 'conform' | 'reference';
 
 /** What one discrepancy is. `slipped.frames` is what must be added to the source in to agree with the reference. */
 type Told =
-  | { readonly kind: 'slipped'; readonly frames: Frames }
+  /** `range`: slips that look alike, where there are several. */
+  | { readonly kind: 'slipped'; readonly frames: Frames; readonly range?: readonly [Frames, Frames] }
   /** A cut that lies earlier (negative) or later in the reference; `out` only where nothing follows. */
   | { readonly kind: 'cut-moved'; readonly edge: 'in' | 'out'; readonly frames: Frames }
   | {
@@ -113,7 +118,7 @@ export function judge(p: EventPictures, e: Explanation): { verdict: Verdict; fin
   const [low, high] = e.range;
   const atZero = low <= 0 && high >= 0;
   const slipped = !e.line && e.slip !== 0 && !atZero;
-  if (slipped && e.clear) findings.push({ kind: 'slipped', frames: e.slip, confidence });
+  if (slipped && e.clear) findings.push({ kind: 'slipped', frames: e.slip, ...(high > low ? { range: e.range } : {}), confidence });
   if (findings.length > 0) return { verdict: 'differs', findings };
   // A still shows one picture: it is right, and nothing of it could slip.
   if (slipped) return { verdict: 'uncertain', findings: [cannotTell('still', [Math.min(0, low), Math.max(0, high)])] };

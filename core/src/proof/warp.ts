@@ -127,6 +127,43 @@ export function refined(matches: readonly Match[], from: Laid, mask: Mask): Laid
   return best.laid;
 }
 
+/** How sources would have to be stretched about the middle and moved to lie as the references do. x and y are shares of width and height. */
+export interface Stretch {
+  readonly wider: number;
+  readonly taller: number;
+  readonly x: number;
+  readonly y: number;
+}
+
+/** One step of least squares over all matches at once towards how sources are stretched and moved; null where they say nothing. */
+export function stretchOf(matches: readonly Match[], mask: Mask): Stretch | null {
+  const { width, height } = GRID;
+  const [a, b] = [new Float64Array(16), new Float64Array(4)];
+  const by = new Float64Array(4);
+  for (const match of matches) {
+    const [reference, picture] = [comparable(match.reference, mask), comparable(match.source, mask)];
+    for (let y = 1; y < height - 1; y++)
+      for (let x = 1; x < width - 1; x++) {
+        const at = y * width + x;
+        if (!mask[at] || !mask[at - 1] || !mask[at + 1] || !mask[at - width] || !mask[at + width]) continue;
+        by[2] = -((picture[at + 1] as number) - (picture[at - 1] as number)) / 2;
+        by[3] = -((picture[at + width] as number) - (picture[at - width] as number)) / 2;
+        by[0] = (by[2] as number) * (x - width / 2 + 0.5);
+        by[1] = (by[3] as number) * (y - height / 2 + 0.5);
+        const error = (reference[at] as number) - (picture[at] as number);
+        for (let i = 0; i < 4; i++) {
+          const part = by[i] as number;
+          b[i] = (b[i] as number) + part * error;
+          for (let j = i; j < 4; j++) a[i * 4 + j] = (a[i * 4 + j] as number) + part * (by[j] as number);
+        }
+      }
+  }
+  const step = solved(a, b);
+  if (!step) return null;
+  const [across, down, dx, dy] = step as [number, number, number, number];
+  return { wider: 1 + across, taller: 1 + down, x: dx / width, y: dy / height };
+}
+
 /** Solves four equations of which the upper half of the symmetric matrix is given; null where they say nothing. */
 function solved(upper: Float64Array, right: Float64Array): number[] | null {
   const m = Array.from({ length: 4 }, (_, i) => [
@@ -151,9 +188,7 @@ function solved(upper: Float64Array, right: Float64Array): number[] | null {
 
 /** Scales, in steps of 6 %, and rotations in degrees, at which a picture is looked for. */
 const SCALES = Array.from({ length: 29 }, (_, i) => 0.45 * 1.06 ** i);
-const ROTATIONS: readonly (readonly number[])[] = [[0], [-3, 3, -6, 6, -9, 9]];
-/** A place that agrees so well at half size needs no rotation tried. */
-const WELL = 2;
+const ROTATIONS: readonly number[] = [-3, 3, -6, 6, -9, 9];
 
 const WHOLE = wholeMask();
 
@@ -162,11 +197,11 @@ const WIDE = 64;
 const HIGH = 32;
 
 /**
- * Looks for a picture in a frame of the reference at any place, at scales from 0.45 to 2.3 and rotations up to 9 degrees
- * either way where it may be `turned`, as it is or flipped. All places are tried at once by way of the Fourier transform. The
+ * Looks for a picture in a frame of the reference at any place, at scales from 0.45 to 2.3, level or where it is
+ * `turned` by up to 9 degrees either way, as it is or flipped. All places are tried at once by way of the Fourier transform. The
  * best few, best first, to be refined.
  */
-export function placesOf(match: Match, flips: readonly Laid['flip'][], mask: Mask, most = 4, turned = true): Laid[] {
+export function placesOf(match: Match, flips: readonly Laid['flip'][], mask: Mask, most = 4, turned = false): Laid[] {
   const target = halved(comparable(match.reference, mask));
   transform(target, false);
   const found: { laid: Laid; score: number }[] = [];
@@ -181,10 +216,7 @@ export function placesOf(match: Match, flips: readonly Laid['flip'][], mask: Mas
     const dy = ((Math.floor(at / WIDE) + HIGH / 2) % HIGH) - HIGH / 2;
     found.push({ laid: { ...laid, x: (2 * dx) / GRID.width, y: (2 * dy) / GRID.height }, score: value });
   };
-  for (const rotations of turned ? ROTATIONS : ROTATIONS.slice(0, 1)) {
-    if (found.some((f) => f.score > WELL)) break;
-    for (const flip of flips) for (const scale of SCALES) for (const rotation of rotations) attempt(flip, scale, rotation);
-  }
+  for (const flip of flips) for (const scale of SCALES) for (const rotation of turned ? ROTATIONS : [0]) attempt(flip, scale, rotation);
   return found
     .sort((a, b) => b.score - a.score)
     .slice(0, most)

@@ -17,7 +17,9 @@ const percent = (share: number): string => `${Math.round(share * 1000) / 10} %`;
 export const speedText = (factor: number): string => (factor === 0 ? 'a freeze' : percent(factor));
 
 function passageText(passage: Passage | null): string {
-  return passage ? `a ${passage.type} of ${plural(passage.durationFrames, 'frame')}` : 'a cut';
+  if (!passage) return 'a cut';
+  const pattern = passage.wipeCode ? ` ${passage.wipeCode}${passage.reverse ? ' run in reverse' : ''}` : '';
+  return `a ${passage.type}${pattern} of ${plural(passage.durationFrames, 'frame')}`;
 }
 
 /** Where a reference lost or doubled frames, each in one sentence. */
@@ -31,8 +33,10 @@ export const stepsText = (steps: readonly Step[], rate: Rate): string[] =>
 /** A finding in words for the person at the desk, without a full stop. */
 export function describeFinding(finding: Finding): string {
   switch (finding.kind) {
-    case 'slipped':
-      return `Slipped: the reference shows the source ${plural(Math.abs(finding.frames), 'frame')} ${finding.frames > 0 ? 'later' : 'earlier'}`;
+    case 'slipped': {
+      const range = finding.range ? `; slips from ${signed(finding.range[0])} to ${signed(finding.range[1])} look alike` : '';
+      return `Slipped: the reference shows the source ${plural(Math.abs(finding.frames), 'frame')} ${finding.frames > 0 ? 'later' : 'earlier'}${range}`;
+    }
     case 'cut-moved':
       return `Cut moved: in the reference its ${finding.edge} point lies ${plural(Math.abs(finding.frames), 'frame')} ${finding.frames > 0 ? 'later' : 'earlier'}`;
     case 'wrong-picture':

@@ -1,7 +1,7 @@
 import type { Mark } from '../cutting';
 import type { Decision } from '../decisions';
 import { type EditList, EMPTY_LIST, type Framing, identified, type ListEvent, newEvent } from '../edit';
-import { mendFor } from '../mending';
+import { mendFor, transitionOf } from '../mending';
 import type { Original } from '../originals';
 import { type Finding, isReframed, type Laid, type Passage } from '../proof';
 import { type Frames, formatTimecode, type Rate, range } from '../time';
@@ -70,13 +70,7 @@ function eventOf({ from, until, is, found, join }: SeenShot, i: number, rate: Ra
     source,
     sourceLabels: original ? `${formatTimecode(source.in, original.rate)} ${formatTimecode(source.out, original.rate)}` : '',
     record: range(start + from, start + until),
-    transitionIn: join && {
-      type: 'dissolve',
-      duration: join.durationFrames,
-      before: 0 - join.offsetFrames,
-      from: afterBlack ? 'black' : 'previous',
-      wipeCode: null,
-    },
+    transitionIn: join && transitionOf(afterBlack ? { ...join, from: 'black' } : join),
   });
 }
 

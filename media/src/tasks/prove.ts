@@ -19,7 +19,7 @@ import {
   type Layer,
   type Luma,
   layerBox,
-  type Passage,
+  passageOf,
   type Shot,
   sourceFrameAt,
   speedOf,
@@ -175,7 +175,11 @@ function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
   const empty = nothingProved(shot, layer.name);
   const { alone, pictures, explanation } = looked.of(shot);
   const why = reasonNotToCheck(shot, alone.length);
-  if (why) return { ...empty, findings: why };
+  if (why) {
+    // Black has no picture to compare, but what fades into it has.
+    const cut = shot.drawn === 'black' ? cutBefore(looked, shot, layer) : null;
+    return cut ? { ...empty, verdict: 'differs', findings: [cut] } : { ...empty, findings: why };
+  }
   const trace = traceOf(shot, new Set(alone), pictures);
   const compared = { trace, framesCompared: trace.filter((t) => t !== null).length };
   const absent = alone.filter((n) => pictures.source(sourceFrameAt(shot, n)) === null).length;
@@ -200,9 +204,9 @@ function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
   if (absent > 0 && !own.some((f) => f.kind === 'slipped' || f.kind === 'wrong-picture' || f.kind === 'speed-differs'))
     findings.push({ kind: 'picture-missing', side: 'conform', frames: absent });
   findings.push(...own);
-  const over = layerOver(pictures, explanation);
-  if (over) findings.push(over);
   const cut = cutBefore(looked, shot, layer);
+  const over = layerOver(pictures, explanation, seenWholeFrom(cut));
+  if (over) findings.push(over);
   if (cut) findings.push(cut);
   const differs = findings.some((f) => f.kind !== 'cannot-tell');
   return {
@@ -267,10 +271,20 @@ function explained({ pictures, explanation }: Looked, offset: Frames): Luma | nu
   return luma && warped(luma, explanation.laid);
 }
 
-/** What lies over the picture in the reference alone. */
-function layerOver(pictures: EventPictures, explanation: Explanation): Finding | null {
+/** The offset from which on an event is seen whole in the reference, by what was told of its cut. */
+function seenWholeFrom(cut: Finding | null): Frames {
+  if (cut?.kind === 'cut-moved') return Math.max(0, cut.frames);
+  if (cut?.kind !== 'transition-differs' || !cut.measured) return 0;
+  return cut.measured.offsetFrames + cut.measured.durationFrames + 1;
+}
+
+/** What lies over the picture in the reference alone, where that shows the event whole. */
+function layerOver(pictures: EventPictures, explanation: Explanation, from: Frames): Finding | null {
   if (explanation.score < FOUND) return null;
-  const pairs = spread(pictures.core, 10).flatMap((k) => {
+  const pairs = spread(
+    pictures.core.filter((k) => k >= from),
+    10,
+  ).flatMap((k) => {
     const [r, s] = [pictures.reference(k), explained({ alone: [], pictures, explanation }, k)];
     return r && s ? [{ r, s }] : [];
   });
@@ -295,38 +309,45 @@ function orUnread<T>(look: () => T): T | null {
 /** How far a cut is looked at, each way. */
 const AROUND: Frames = 60;
 
-/** Tells the cut before a shot, where both sides are known and nothing else lies over it. */
+/** Tells the cut before a shot, where both sides are known or black and nothing else lies over it. */
 function cutBefore(looked: Looker, shot: Shot, layer: Layer): Finding | null {
   const { against } = looked;
   const at = layer.shots.indexOf(shot);
   const previous = layer.shots[at - 1];
   const cut = shot.event.record.in;
   const join = shot.event.transitionIn;
-  if (!previous || previous.event.record.out !== cut) return null;
-  const [a, b] = [orUnread(() => looked.of(previous)), looked.of(shot)];
-  if (!a?.explanation || !b.explanation || a.explanation.score < FOUND || b.explanation.score < FOUND) return null;
+  const follows = previous?.event.record.out === cut;
+  // Where nothing leaves, what stands before the cut is no part of it.
+  const first = join?.from === 'black';
+  if (!first && !follows) return null;
+  const leaves = first || !previous ? null : sideOf(looked, previous);
+  const comes = sideOf(looked, shot);
+  if (leaves === undefined || comes === undefined || (leaves === null && comes === null)) return null;
   const middle = ({ event }: Shot) => Math.floor((event.record.in + event.record.out) / 2);
-  const [from, to] = [Math.max(cut - AROUND, middle(previous)), Math.min(cut + AROUND, middle(shot))];
+  const from = first || !previous ? cut : Math.max(cut - AROUND, middle(previous));
+  const to = Math.min(cut + AROUND, middle(shot));
   const others = against.conform.layers.some(
     (l) => l !== layer && l.shots.some((s) => s.event.record.in < to && s.event.record.out > from),
   );
-  if (others) return null;
-  const listed: Passage | null = join && {
-    type: join.type,
-    durationFrames: join.duration,
-    offsetFrames: join.before === 0 ? 0 : -join.before,
-    wipeCode: join.wipeCode,
-  };
-  if (listed && listed.type !== 'dissolve') return null;
+  if (others || join?.type === 'key') return null;
   const pictures: CutPictures = {
     cut,
     from,
     to,
-    listed,
-    mask: a.pictures.mask,
+    first,
+    black: leaves === null ? 'leaving' : comes === null ? 'incoming' : null,
+    listed: join && passageOf(join),
+    mask: (leaves ?? comes)?.pictures.mask ?? against.laid.mask,
     reference: (n) => against.reference(n),
-    leaving: (n) => explained(a, n - previous.event.record.in),
-    incoming: (n) => explained(b, n - cut),
+    leaving: (n) => (leaves && previous ? explained(leaves, n - previous.event.record.in) : null),
+    incoming: (n) => comes && explained(comes, n - cut),
   };
   return cutFinding(pictures);
+}
+
+/** A side of a cut: what was found of it, null where the list has black there, undefined where it is not known well enough. */
+function sideOf(looked: Looker, shot: Shot): Looked | null | undefined {
+  if (shot.drawn === 'black') return null;
+  const one = orUnread(() => looked.of(shot));
+  return one?.explanation && one.explanation.score >= FOUND ? one : undefined;
 }
