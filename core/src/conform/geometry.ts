@@ -35,6 +35,16 @@ export function poseAt(placement: Placement | null, offset: number): Pose {
   };
 }
 
+/** True where a picture is not laid alike from its first frame to its last. */
+export function isMoving(placement: Placement | null): boolean {
+  const [first, ...others] = placement?.keys ?? [];
+  if (!first) return false;
+  const alike = (one: Pose, other: Pose) =>
+    (['scaleX', 'scaleY', 'x', 'y', 'rotation', 'opacity'] as const).every((k) => one[k] === other[k]) &&
+    (['left', 'right', 'top', 'bottom'] as const).every((side) => one.crop[side] === other.crop[side]);
+  return others.some((key) => !alike(first, key));
+}
+
 /** How many frame units one unit of the picture takes, across and down, before any placement. Pixels are taken square. */
 export function fitScale(fit: Fit, picture: Frame, frame: Frame): { x: number; y: number } {
   const across = (frame.raster.width * frame.pixelAspect) / (picture.raster.width * picture.pixelAspect);

@@ -4,5 +4,6 @@ export * from './compile';
 export * from './geometry';
 export * from './picture';
 export * from './reference';
+export * from './seen';
 export * from './timemap';
 export * from './wipe';

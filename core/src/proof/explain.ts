@@ -27,7 +27,7 @@ export function explain(p: EventPictures): Explanation | null {
   const frameAt = (run: Pick<SourceRun, 'line' | 'slip'>, offset: Frames) => frameOfRun(run, p.expected, offset);
   const matches = (run: Pick<SourceRun, 'line' | 'slip'>): Match[] =>
     spread(told, PLACED).flatMap(({ offset, luma }): Match[] => {
-      const source = p.source(frameAt(run, offset));
+      const source = p.source(frameAt(run, offset), offset);
       return source ? [{ reference: luma, source }] : [];
     });
 
@@ -145,10 +145,10 @@ function placed(
   const middle = told[told.length >> 1];
   if (!middle) return null;
   let best: { laid: Laid; score: number } | null = null;
-  const tried = p.still ? [0] : [...new Set([0, run.slip, ...TRIED])];
+  const tried = p.still ? [0] : [...new Set([0, run.slip, ...(p.moving ? [] : TRIED)])];
   for (const flips of [[''], ['horizontal', 'vertical']] as const) {
     for (const slip of tried) {
-      const source = p.source(p.expected(middle.offset) + slip);
+      const source = p.source(p.expected(middle.offset) + slip, middle.offset);
       if (!source) continue;
       const match: Match = { reference: middle.luma, source };
       // Turned pictures are looked for where the event most likely lies: mirrored ones least squares turn as far as it takes.

@@ -19,20 +19,25 @@ export interface Table {
   readonly values: Float32Array;
 }
 
-/** Makes the table; `picture` gives the comparable picture of a source frame, null where there is none. */
+/**
+ * Makes the table; `picture` gives the comparable picture of a source frame, null where there is none. `moving`: it is another at
+ * every offset, and is asked for at each.
+ */
 export function tableOf(
   offsets: readonly Frames[],
   references: readonly Float32Array[],
   first: Frames,
   end: Frames,
-  picture: (n: Frames) => Float32Array | null,
+  picture: (n: Frames, offset: Frames) => Float32Array | null,
+  moving = false,
 ): Table {
   const width = Math.max(0, end - first);
   const values = new Float32Array(offsets.length * width).fill(Number.NaN);
   for (let n = first; n < end; n++) {
-    const one = picture(n);
-    if (!one) continue;
+    let one = picture(n, offsets[0] ?? 0);
     for (let i = 0; i < offsets.length; i++) {
+      if (moving && i > 0) one = picture(n, offsets[i] as Frames);
+      if (!one) continue;
       const reference = references[i] as Float32Array;
       let sum = 0;
       for (let p = 0; p < one.length; p++) sum += (one[p] as number) * (reference[p] as number);

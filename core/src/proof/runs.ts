@@ -10,8 +10,8 @@ export interface EventPictures {
   readonly core: readonly Frames[];
   readonly length: Frames;
   reference(offset: Frames): Luma | null;
-  /** The picture of a source frame, laid as the list lays it; null where the original has none. */
-  source(frame: Frames): Luma | null;
+  /** The picture of a source frame, laid as the list lays it at an offset; null where the original has none. */
+  source(frame: Frames, offset: Frames): Luma | null;
   /** The same picture, coarse (`coarse`), where it is known already; made here where left out. */
   coarse?(frame: Frames): Float32Array | null;
   /** The prints of the original, for places far from the list's; null where it is not laid as prints are. */
@@ -27,6 +27,8 @@ export interface EventPictures {
   readonly natural: number;
   /** True for what has one picture, however often it is shown. */
   readonly still: boolean;
+  /** True where it is laid otherwise from offset to offset. */
+  readonly moving?: boolean;
   readonly mask: Mask;
 }
 
@@ -42,6 +44,8 @@ const REACH: Frames = 3000;
 const [RUNS, FAR_PLACES] = [4, 2];
 /** Pictures that take part in a search, in climbing to the exact frame, and in telling how well that agrees. */
 const [SEARCHED, CLIMBED, TOLD] = [14, 16, 48];
+/** The same where a picture is laid anew for each of them. */
+const TOLD_MOVING = 20;
 
 /** At most `most` of some things, spread evenly. */
 export function spread<T>(all: readonly T[], most: number): T[] {
@@ -57,30 +61,31 @@ export interface Told {
 }
 
 export const toldOf = (p: EventPictures): Told[] =>
-  spread(p.core, TOLD).flatMap((offset) => {
+  spread(p.core, p.moving ? TOLD_MOVING : TOLD).flatMap((offset) => {
     const luma = p.reference(offset);
     return luma ? [{ offset, luma, fine: comparable(luma, p.mask) }] : [];
   });
 
 /** The comparable pictures of an event's source, laid in one way; made when they are asked for. */
 function sources(p: EventPictures, laid: Laid) {
-  const fine = new Map<Frames, Float32Array | null>();
+  const fine = new Map<string | Frames, Float32Array | null>();
   return {
-    luma: (n: Frames) => {
-      const luma = p.source(n);
+    luma: (n: Frames, offset: Frames) => {
+      const luma = p.source(n, offset);
       return luma && warped(luma, laid);
     },
-    coarse(n: Frames) {
-      if (p.coarse && isAsItIs(laid)) return p.coarse(n);
-      const luma = this.luma(n);
+    coarse(n: Frames, offset: Frames) {
+      if (p.coarse && !p.moving && isAsItIs(laid)) return p.coarse(n);
+      const luma = this.luma(n, offset);
       return luma && coarse(luma, p.mask);
     },
-    fine(n: Frames): Float32Array | null {
-      const known = fine.get(n);
+    fine(n: Frames, offset: Frames): Float32Array | null {
+      const key = p.moving ? `${n} ${offset}` : n;
+      const known = fine.get(key);
       if (known !== undefined) return known;
-      const luma = this.luma(n);
+      const luma = this.luma(n, offset);
       const made = luma && comparable(luma, p.mask);
-      fine.set(n, made);
+      fine.set(key, made);
       return made;
     },
   };
@@ -128,7 +133,7 @@ export function sourceRunsOf(p: EventPictures, told: readonly Told[]): SourceRun
   /** Agreement frame by frame where a run puts the source; -1 where it has no frame. */
   const along = (laid: ReturnType<typeof sources>, frameAt: FrameAt, pictures = told): number[] =>
     pictures.map(({ offset, fine }) => {
-      const picture = laid.fine(frameAt(offset));
+      const picture = laid.fine(frameAt(offset), offset);
       return picture ? agreement(fine, picture) : -1;
     });
   const few = spread(told, CLIMBED);
@@ -156,7 +161,7 @@ export function sourceRunsOf(p: EventPictures, told: readonly Told[]): SourceRun
     const coarseLine = bestLine(table, p.length);
     const lines = [
       ...(coarseLine && coarseLine.score >= (slips[0]?.score ?? -1) - AS_COARSE ? [coarseLine as Line] : []),
-      ...(best.score >= FOUND ? linesThrough(p, best.slip) : []),
+      ...(best.score >= FOUND && !p.moving ? linesThrough(p, best.slip) : []),
     ].filter((line) => Math.abs(line.speed - p.speed) * p.length >= LEAST_DRIFT);
     const [likeliest] = lines
       .map((line) => ({ line, value: score((k) => frameOn(line, k)) }))
@@ -180,9 +185,10 @@ export function sourceRunsOf(p: EventPictures, told: readonly Told[]): SourceRun
         searchedCoarse,
         Math.max(0, at - reach),
         Math.min(p.sourceFrames, at + reach),
-        (n) => s.coarse(n),
+        s.coarse.bind(s),
+        p.moving,
       );
-    const near = NEAR + LENGTHS * p.length;
+    const near = p.moving ? p.length : NEAR + LENGTHS * p.length;
     let found = runIn(laid, tableAround(middle, near), listed.score);
     if (found.score >= WORTH_PLACING || p.sourceFrames <= 2 * near) return found;
     // Nothing near: the whole of the original is looked through.

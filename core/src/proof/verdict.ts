@@ -93,7 +93,7 @@ const places = (n: number, digits: number): number => Math.round(n * 10 ** digit
 export function judge(p: EventPictures, e: Explanation): { verdict: Verdict; findings: Finding[] } {
   if (e.score < FOUND) {
     const offset = p.core[p.core.length >> 1] ?? 0;
-    const [reference, source] = [p.reference(offset), p.source(p.expected(offset))];
+    const [reference, source] = [p.reference(offset), p.source(p.expected(offset), offset)];
     const details = [reference, source].map((luma) => (luma ? detailOf(luma, p.mask) : 0));
     if (Math.max(...details) < SOFT) return { verdict: 'uncertain', findings: [cannotTell('too-soft')] };
     return Math.min(...details) < SOFT

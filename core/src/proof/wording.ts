@@ -42,7 +42,7 @@ export function describeFinding(finding: Finding): string {
     case 'wrong-picture':
       return finding.path
         ? `Another picture: the reference shows ${finding.path.split('/').pop()}${finding.sourceIn ? ` from ${finding.sourceIn}` : ''}`
-        : 'Another picture, found in none of the originals';
+        : 'Another picture; no original was found that shows it';
     case 'reframed': {
       const turned = finding.rotation === 0 ? '' : `, turned by ${signed(finding.rotation)} degrees`;
       return `Reframed: the reference shows it at ${percent(finding.scale)}, moved by ${percent(finding.x)} and ${percent(finding.y)} of the frame${turned}`;

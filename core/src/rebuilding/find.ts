@@ -194,7 +194,7 @@ function withoutStrange(
 ): SeenShot[] {
   const { from, until } = shot;
   const agreed = (offset: Frames): number => {
-    const [r, s] = [event.reference(offset), event.source(frameOfRun(explanation, event.expected, offset))];
+    const [r, s] = [event.reference(offset), event.source(frameOfRun(explanation, event.expected, offset), offset)];
     return r && s ? agreement(comparable(r, event.mask), comparable(warped(s, explanation.laid), event.mask)) : 0;
   };
   const values = Array.from({ length: until - from }, (_, offset) => agreed(offset));

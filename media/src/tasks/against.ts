@@ -141,7 +141,7 @@ function paceOf(conform: Conform, sources: Sources, reference: (record: Frames) 
     const at = new Map(inOrder.flatMap(({ shot, alone }) => alone.map((n) => [n, shot] as const)));
     return stepsOf(inOrder, (record, by) => {
       const shot = at.get(record);
-      const [r, s] = [reference(record + by), shot ? orNull(() => sources.luma(shot, sourceFrameAt(shot, record))) : null];
+      const [r, s] = [reference(record + by), shot ? orNull(() => sources.luma(shot, sourceFrameAt(shot, record), record)) : null];
       return r && s ? agreement(comparable(r, mask), comparable(s, mask)) : null;
     });
   };
@@ -169,7 +169,7 @@ function probed(conform: Conform, most = PROBED): { shot: Shot; alone: Frames[] 
 function probesOf(conform: Conform, sources: Sources): Probe[] {
   return probed(conform).flatMap(({ shot, alone }): Probe[] => {
     const at = alone[alone.length >> 1] as Frames;
-    const luma = orNull(() => sources.luma(shot, sourceFrameAt(shot, at)));
+    const luma = orNull(() => sources.luma(shot, sourceFrameAt(shot, at), at));
     return luma ? [{ at: at - conform.span.in, luma }] : [];
   });
 }
@@ -187,7 +187,7 @@ function orNull<T>(read: () => T | null): T | null {
 function blocksOf(conform: Conform, sources: Sources, reference: (record: Frames) => Luma | null, mask: Mask): Blocks[] {
   return probed(conform).flatMap(({ shot, alone }) => {
     const pairs = spread(alone, 8).flatMap((at) => {
-      const [r, s] = [reference(at), orNull(() => sources.luma(shot, sourceFrameAt(shot, at)))];
+      const [r, s] = [reference(at), orNull(() => sources.luma(shot, sourceFrameAt(shot, at), at))];
       return r && s ? [{ reference: r, source: s }] : [];
     });
     if (pairs.length === 0 || agreementLaid(pairs, AS_IT_IS, mask) < FOUND) return [];

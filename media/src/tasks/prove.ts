@@ -1,5 +1,6 @@
 import {
   agreement,
+  type Box,
   type CutPictures,
   cannotTell,
   comparable,
@@ -14,11 +15,15 @@ import {
   type Frames,
   frameOfRun,
   framesAlone,
+  GRID,
   isBlack,
+  isMoving,
   judge,
   type Layer,
   type Luma,
   layerBox,
+  lengthOf,
+  partSeen,
   passageOf,
   type Shot,
   sourceFrameAt,
@@ -28,6 +33,7 @@ import {
 } from '@gemello/core';
 import { isFaultOfFile } from '../plain';
 import { type Against, openProof, type ProofBasis, type ReferenceLaid, withoutTitles } from './against';
+import { proveMixed } from './mixed';
 import { type FileFault, inSteps, type Report, type StopSignal, stopIfAsked } from './task';
 
 export interface ProvePayload extends ProofBasis {
@@ -143,21 +149,31 @@ const EDGE_SHARE = 0.28;
 const SHORT: Frames = 20;
 const SHORT_SHARE = 0.15;
 
+/** The frames on which a shot is seen by itself and the reference has a picture; `where`, when it is only a part of the frame. */
+function seenOf({ conform, reference }: Against, shot: Shot): { alone: Frames[]; where: Uint8Array | null } {
+  const isThere = (n: Frames) => reference(n) !== null;
+  const alone = framesAlone(conform, shot).filter(isThere);
+  if (alone.length * 2 >= lengthOf(shot.event.record) || !shot.original) return { alone, where: null };
+  const part = partSeen(conform, shot, GRID);
+  const frames = part?.frames.filter(isThere) ?? [];
+  return part && frames.length > 2 * alone.length ? { alone: frames, where: part.where } : { alone, where: null };
+}
+
 function lookAt(against: Against, shot: Shot): Looked {
   const { conform, sources, laid } = against;
   const { record, retime } = shot.event;
-  const alone = framesAlone(conform, shot).filter((n) => against.reference(n) !== null);
+  const { alone, where } = seenOf(against, shot);
   const edge = alone.length < SHORT ? Math.floor(alone.length * SHORT_SHARE) : Math.min(EDGE, Math.floor(alone.length * EDGE_SHARE));
   const length = record.out - record.in;
   const expected = (offset: Frames) => sourceFrameAt(shot, record.in + offset);
   const speed = length > 1 ? (expected(length - 1) - expected(0)) / (length - 1) : 1;
   const listed = speedOf(retime);
-  const mask = withoutTitles(conform, alone, laid.mask);
+  const mask = withoutTitles(conform, alone, where ? laid.mask.map((v, i) => v & (where[i] as number)) : laid.mask);
   const pictures: EventPictures = {
     core: alone.slice(edge, alone.length - edge).map((n) => n - record.in),
     length,
     reference: (offset) => against.reference(record.in + offset),
-    source: (n) => sources.luma(shot, n),
+    source: (n, offset) => sources.luma(shot, n, record.in + offset),
     coarse: (n) => sources.coarse(shot, n, mask),
     prints: () => sources.printsAsLaid(shot),
     sourceFrames: shot.original?.frames ?? 0,
@@ -166,6 +182,7 @@ function lookAt(against: Against, shot: Shot): Looked {
     listed,
     natural: listed !== 0 && retime.kind !== 'freeze' && speed !== 0 ? speed / listed : 1,
     still: shot.original?.kind === 'still' || retime.kind === 'freeze',
+    moving: isMoving(shot.event.placement),
     mask,
   };
   return { alone, pictures, explanation: shot.original && alone.length > 0 ? explain(pictures) : null };
@@ -174,6 +191,8 @@ function lookAt(against: Against, shot: Shot): Looked {
 function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
   const empty = nothingProved(shot, layer.name);
   const { alone, pictures, explanation } = looked.of(shot);
+  const mixed = shot.original && alone.length === 0 ? proveMixed(looked.against, shot, empty) : null;
+  if (mixed) return mixed;
   const why = reasonNotToCheck(shot, alone.length);
   if (why) {
     // Black has no picture to compare, but what fades into it has.
@@ -182,7 +201,7 @@ function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
   }
   const trace = traceOf(shot, new Set(alone), pictures);
   const compared = { trace, framesCompared: trace.filter((t) => t !== null).length };
-  const absent = alone.filter((n) => pictures.source(sourceFrameAt(shot, n)) === null).length;
+  const absent = alone.filter((n) => pictures.source(sourceFrameAt(shot, n), n - shot.event.record.in) === null).length;
   if (absent === alone.length && (explanation === null || explanation.score < FOUND))
     return { ...empty, verdict: 'differs', findings: [{ kind: 'picture-missing', side: 'conform' }] };
   if (explanation === null) return { ...empty, findings: [cannotTell('covered')] };
@@ -195,7 +214,7 @@ function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
   if (explanation.score < FOUND && isBlackInReference(pictures))
     return { ...empty, ...measured, verdict: 'differs', findings: [{ kind: 'picture-missing', side: 'reference' }] };
   if (explanation.score < FOUND && belowIsSeen(looked.against, shot, layer, alone, pictures)) {
-    const findings: Finding[] = [{ kind: 'layer-missing', side: 'reference', area: { x: 0, y: 0, width: 1, height: 1 } }];
+    const findings: Finding[] = [{ kind: 'layer-missing', side: 'reference', area: boxOf(seenOf(looked.against, shot).where) }];
     return { ...empty, ...measured, verdict: 'differs', findings };
   }
   const { verdict, findings: own } = judge(pictures, explanation);
@@ -231,10 +250,21 @@ function traceOf({ event }: Shot, alone: ReadonlySet<Frames>, { reference, sourc
   const trace: (number | null)[] = [];
   for (let n = event.record.in; n < event.record.out; n++) {
     const offset = n - event.record.in;
-    const [r, s] = alone.has(n) ? [reference(offset), source(expected(offset))] : [null, null];
+    const [r, s] = alone.has(n) ? [reference(offset), source(expected(offset), offset)] : [null, null];
     trace.push(r && s ? round(agreement(comparable(r, mask), comparable(s, mask))) : null);
   }
   return trace;
+}
+
+/** What a mask leaves of the frame, as a box; the whole of it without one. */
+function boxOf(where: Uint8Array | null): Box {
+  let [left, top, right, bottom] = where ? [GRID.width, GRID.height, 0, 0] : [0, 0, GRID.width, GRID.height];
+  where?.forEach((seen, i) => {
+    if (!seen) return;
+    const [x, y] = [i % GRID.width, Math.floor(i / GRID.width)];
+    [left, top, right, bottom] = [Math.min(left, x), Math.min(top, y), Math.max(right, x + 1), Math.max(bottom, y + 1)];
+  });
+  return { x: left / GRID.width, y: top / GRID.height, width: (right - left) / GRID.width, height: (bottom - top) / GRID.height };
 }
 
 /** True where the reference shows, in place of a shot, what the conform has below it: its layer is not in the reference. */
@@ -248,7 +278,7 @@ function belowIsSeen(
   const below = conform.layers.slice(0, conform.layers.indexOf(layer)).flatMap((l) => l.shots);
   const scores = spread(alone, 9).flatMap((n) => {
     const under = below.findLast((s) => s.original && contains(s.event.record, n));
-    const [r, s] = [reference(n - shot.event.record.in), under ? sources.luma(under, sourceFrameAt(under, n)) : null];
+    const [r, s] = [reference(n - shot.event.record.in), under ? sources.luma(under, sourceFrameAt(under, n), n) : null];
     return r && s ? [agreement(comparable(r, mask), comparable(s, mask))] : [];
   });
   return scores.length > 0 && scores.reduce((a, b) => a + b, 0) / scores.length >= FOUND;
@@ -258,7 +288,7 @@ function belowIsSeen(
 function isBlackInReference({ core, reference, source, expected, mask }: EventPictures): boolean {
   const looked = spread(core, 9);
   const black = looked.filter((k) => {
-    const [r, s] = [reference(k), source(expected(k))];
+    const [r, s] = [reference(k), source(expected(k), k)];
     return r !== null && s !== null && isBlack(r, mask) && !isBlack(s, mask);
   });
   return looked.length > 0 && black.length > looked.length / 2;
@@ -267,7 +297,7 @@ function isBlackInReference({ core, reference, source, expected, mask }: EventPi
 /** The picture of an event as it is explained. */
 function explained({ pictures, explanation }: Looked, offset: Frames): Luma | null {
   if (!explanation) return null;
-  const luma = pictures.source(frameOfRun(explanation, pictures.expected, offset));
+  const luma = pictures.source(frameOfRun(explanation, pictures.expected, offset), offset);
   return luma && warped(luma, explanation.laid);
 }
 

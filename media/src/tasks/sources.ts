@@ -3,9 +3,13 @@ import {
   type Frame,
   type Frames,
   GRID,
+  isMoving,
   type Luma,
+  laidOnGrid,
+  layOfPart,
   type Mask,
   missingInside,
+  NATIVE,
   type Original,
   type Part,
   poseAt,
@@ -13,14 +17,14 @@ import {
   wholePart,
 } from '@gemello/core';
 import { LRUCache } from 'lru-cache';
-import { readPartLuma } from '../compose';
+import { readLuma, readPartLuma } from '../compose';
 import { LumaStrip, printsOf } from '../strip';
 import type { Report, StopSignal } from './task';
 
 /** The small pictures of what a cut is made from, as the cut lays them. */
 export interface Sources {
-  /** The picture of a frame of a shot's original; null where there is none. Throws what is wrong with the file. */
-  luma(shot: Shot, frame: Frames): Luma | null;
+  /** The picture of a frame of a shot's original, laid as the cut has it at a record frame; null where there is none. Throws what is wrong with the file. */
+  luma(shot: Shot, frame: Frames, record: Frames): Luma | null;
   /** The picture of a frame of an original by itself; null where there is none. */
   frame(original: Original, frame: Frames): Luma | null;
   /** The picture of a frame of a shot's original, coarse: kept, since events that follow each other ask for the same. */
@@ -45,6 +49,7 @@ const [COARSE_HELD, PRINTS_HELD] = [16_000, 64 * 1024 * 1024];
 export function openSources(frame: Frame, cache: string | null, report: Report, signal: StopSignal): Sources {
   const strips = new Map<string, LumaStrip>();
   const ranges = new Map<string, Map<Frames, Uint8Array>>();
+  const natives = new Map<string, Map<Frames, Uint8Array>>();
   const strip = (original: Original): LumaStrip => {
     const known = strips.get(original.path);
     if (known) return known;
@@ -78,9 +83,26 @@ export function openSources(frame: Frame, cache: string | null, report: Report, 
     const kept = strip(original);
     return n < kept.frames ? kept.frame(n) : null;
   };
-  const luma = (shot: Shot, n: Frames): Luma | null => {
+  /** All of an original's picture, twice as large as the grid: for what is laid otherwise from frame to frame. */
+  const native = (original: Original, n: Frames): Uint8Array | null => {
+    const known = natives.get(original.path) ?? new Map<Frames, Uint8Array>();
+    natives.set(original.path, known);
+    const [oldest] = natives;
+    if (natives.size > RANGES && oldest) natives.delete(oldest[0]);
+    if (!known.has(n))
+      readLuma(original, NATIVE, Math.max(0, n - AROUND), Math.min(original.frames, n + AROUND), (small, number) => {
+        if (!known.has(number)) known.set(number, small.slice());
+        return undefined;
+      });
+    return known.get(n) ?? null;
+  };
+  const luma = (shot: Shot, n: Frames, record: Frames): Luma | null => {
     const { original } = shot;
     if (!original || !isThere(original, n)) return null;
+    if (isMoving(shot.event.placement)) {
+      const small = native(original, n);
+      return small && laidOnGrid(small, layOfPart(partOf(shot, record - shot.event.record.in), frame, GRID), original.raster);
+    }
     return isPlain(shot, frame) ? plainly(original, n, () => partOf(shot)) : ranged(partOf(shot), n);
   };
   const coarsely = new LRUCache<string, Float32Array>({ max: COARSE_HELD });
@@ -100,7 +122,7 @@ export function openSources(frame: Frame, cache: string | null, report: Report, 
       const key = `${n} ${shot.original?.path}`;
       const known = whole ? coarsely.get(key) : undefined;
       if (known) return known;
-      const picture = luma(shot, n);
+      const picture = luma(shot, n, shot.event.record.in);
       const made = picture && coarse(picture, mask);
       if (made && whole) coarsely.set(key, made);
       return made;
@@ -130,12 +152,13 @@ function fills({ raster, pixelAspect }: Original, frame: Frame): boolean {
 
 const SAME_SHAPE = 0.01;
 
-/** A shot as it is laid at its first frame; one that moves on the way is compared as it begins. */
-const partOf = (shot: Shot): Part => ({
+/** A shot as it is laid so many frames into it. */
+const partOf = (shot: Shot, into: Frames = 0): Part => ({
   shot,
   layer: 0,
   sourceFrame: shot.sourceStart,
-  pose: poseAt(shot.event.placement, 0),
+  // How much of it is seen is for who lays it over something.
+  pose: { ...poseAt(shot.event.placement, into), opacity: 1 },
   side: 'alone',
   join: null,
   share: 1,
