@@ -162,3 +162,26 @@ describe('a shot that is never seen by itself', () => {
     expect(proofs.get('b')).toMatchObject({ verdict: 'differs', findings: [{ kind: 'slipped', frames: 5 }] });
   });
 });
+
+describe('an event beside which nothing stands', () => {
+  const cut = () => [event('a', zoom, 10, 0, 40), event('b', clock, 40, 60, 40)];
+  const shown = (aUntil: number, bFrom: number) =>
+    [
+      cutOf(0, 10, aUntil, 'a'),
+      `color=black:s=640x360:r=24,trim=end_frame=${bFrom - aUntil},format=yuv420p[dark]`,
+      cutOf(1, bFrom - 20, 100 - bFrom, 'b'),
+      '[a][dark][b]concat=n=3:v=1',
+    ].join(';');
+  it('is the same where its edges lie where the list has them', async () => {
+    const proofs = await proved([cut()], shown(40, 60), [zoom, clock]);
+    expect([...proofs.values()].map((p) => [p.verdict, p.findings])).toEqual([
+      ['same', []],
+      ['same', []],
+    ]);
+  });
+  it('is told with which edge lies elsewhere, to the frame: out only where nothing follows', async () => {
+    const proofs = await proved([cut()], shown(46, 55), [zoom, clock]);
+    expect(proofs.get('a')?.findings).toMatchObject([{ kind: 'cut-moved', edge: 'out', frames: 6 }]);
+    expect(proofs.get('b')?.findings).toMatchObject([{ kind: 'cut-moved', edge: 'in', frames: -5 }]);
+  });
+});

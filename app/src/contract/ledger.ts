@@ -126,6 +126,8 @@ export const eventViewSchema = z.object({
   placement: told<Placement>().nullable(),
   /** Width of the cut's frame over its height. */
   shape: z.number(),
+  /** False where no event stands right before it. */
+  follows: z.boolean(),
   /** Where the offline clip lay, as the list has it; empty where it does not say. */
   mediaPath: z.string(),
   /** The proof's correlation frame by frame over the record span, -1 to 1; null where it was not compared, empty where there is no proof. */

@@ -201,7 +201,24 @@ export async function eventView(jobId: string, key: string): Promise<EventView> 
   if (!p) throw new RequestError(404, 'The cut has no such event.');
   const { notes, remarks, placement, mediaPath } = p.event;
   const trace = w.proofs.get(key)?.proof.trace ?? [];
-  return { contenders: p.contenders.map(contenderView), notes, remarks, placement, shape: shapeOf(w), mediaPath, trace, doubt: p.doubt };
+  return {
+    contenders: p.contenders.map(contenderView),
+    notes,
+    remarks,
+    placement,
+    shape: shapeOf(w),
+    follows: followsAnother(w, key),
+    mediaPath,
+    trace,
+    doubt: p.doubt,
+  };
+}
+
+/** True where another event of its layer ends where this begins, so that there is a cut between them. */
+function followsAnother({ conform }: Workspace, key: string): boolean {
+  const layer = conform?.layers.find((l) => l.shots.some((s) => s.event.key === key));
+  const at = layer?.shots.findIndex((s) => s.event.key === key) ?? 0;
+  return at > 0 && layer?.shots[at - 1]?.event.record.out === layer?.shots[at]?.event.record.in;
 }
 
 const shapeOf = ({ conform }: Workspace): number =>

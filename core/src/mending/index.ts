@@ -13,6 +13,8 @@ export interface Mendable {
   readonly placement: Placement | null;
   /** Width of the frame over its height. */
   readonly shape: number;
+  /** False where no event stands right before it. */
+  readonly follows?: boolean;
 }
 
 /** What a finding proposes: what is decided, and what a button that does it says. */
@@ -39,9 +41,13 @@ export function mendFor(finding: Finding, of: Mendable): Mend | null {
         label: 'Pair with the picture found',
       };
     case 'cut-moved':
-      return finding.edge === 'in'
+      // Where no event leaves there is no cut to roll.
+      return finding.edge === 'in' && of.follows !== false
         ? { decisions: [{ kind: 'roll', event, frames: finding.frames }], label: `Roll the cut by ${signed(finding.frames)}` }
-        : null;
+        : {
+            decisions: [{ kind: 'trim', event, edge: finding.edge, frames: finding.frames }],
+            label: `Trim its ${finding.edge === 'in' ? 'head' : 'tail'} by ${signed(finding.frames)}`,
+          };
     case 'reframed':
       return {
         decisions: [{ kind: 'placement', event, placement: placed(placement, finding, of.shape) }],

@@ -1,38 +1,28 @@
 import {
   agreement,
   type Box,
-  type CutPictures,
   cannotTell,
   comparable,
   contains,
-  cutFinding,
   type EventPictures,
   type EventProof,
   type Explanation,
-  explain,
   type Finding,
   FOUND,
   type Frames,
-  frameOfRun,
-  framesAlone,
   GRID,
   isBlack,
-  isMoving,
   judge,
   type Layer,
-  type Luma,
   layerBox,
-  lengthOf,
-  partSeen,
-  passageOf,
   type Shot,
   sourceFrameAt,
-  speedOf,
   spread,
-  warped,
 } from '@gemello/core';
 import { isFaultOfFile } from '../plain';
-import { type Against, openProof, type ProofBasis, type ReferenceLaid, withoutTitles } from './against';
+import { type Against, openProof, type ProofBasis, type ReferenceLaid } from './against';
+import { cutBefore, endOf } from './edges';
+import { explained, type Looker, looker } from './looked';
 import { proveMixed } from './mixed';
 import { type FileFault, inSteps, type Report, type StopSignal, stopIfAsked } from './task';
 
@@ -118,79 +108,9 @@ const nothingProved = ({ event }: Shot, track: string): EventProof => ({
   findings: [],
 });
 
-/** Events, each looked at once, however many of its neighbours ask. */
-interface Looker {
-  readonly against: Against;
-  of(shot: Shot): Looked;
-}
-
-interface Looked {
-  /** Record frames at which it stands alone and the reference has a picture. */
-  readonly alone: readonly Frames[];
-  readonly pictures: EventPictures;
-  readonly explanation: Explanation | null;
-}
-
-function looker(against: Against): Looker {
-  const known = new Map<Shot, Looked>();
-  return {
-    against,
-    of(shot) {
-      const one = known.get(shot) ?? lookAt(against, shot);
-      known.set(shot, one);
-      return one;
-    },
-  };
-}
-
-/** Frames at either edge that a moved cut may have taken from an event are left out of what tells it, as far as it is long enough. */
-const EDGE: Frames = 14;
-const EDGE_SHARE = 0.28;
-const SHORT: Frames = 20;
-const SHORT_SHARE = 0.15;
-
-/** The frames on which a shot is seen by itself and the reference has a picture; `where`, when it is only a part of the frame. */
-function seenOf({ conform, reference }: Against, shot: Shot): { alone: Frames[]; where: Uint8Array | null } {
-  const isThere = (n: Frames) => reference(n) !== null;
-  const alone = framesAlone(conform, shot).filter(isThere);
-  if (alone.length * 2 >= lengthOf(shot.event.record) || !shot.original) return { alone, where: null };
-  const part = partSeen(conform, shot, GRID);
-  const frames = part?.frames.filter(isThere) ?? [];
-  return part && frames.length > 2 * alone.length ? { alone: frames, where: part.where } : { alone, where: null };
-}
-
-function lookAt(against: Against, shot: Shot): Looked {
-  const { conform, sources, laid } = against;
-  const { record, retime } = shot.event;
-  const { alone, where } = seenOf(against, shot);
-  const edge = alone.length < SHORT ? Math.floor(alone.length * SHORT_SHARE) : Math.min(EDGE, Math.floor(alone.length * EDGE_SHARE));
-  const length = record.out - record.in;
-  const expected = (offset: Frames) => sourceFrameAt(shot, record.in + offset);
-  const speed = length > 1 ? (expected(length - 1) - expected(0)) / (length - 1) : 1;
-  const listed = speedOf(retime);
-  const mask = withoutTitles(conform, alone, where ? laid.mask.map((v, i) => v & (where[i] as number)) : laid.mask);
-  const pictures: EventPictures = {
-    core: alone.slice(edge, alone.length - edge).map((n) => n - record.in),
-    length,
-    reference: (offset) => against.reference(record.in + offset),
-    source: (n, offset) => sources.luma(shot, n, record.in + offset),
-    coarse: (n) => sources.coarse(shot, n, mask),
-    prints: () => sources.printsAsLaid(shot),
-    sourceFrames: shot.original?.frames ?? 0,
-    expected,
-    speed,
-    listed,
-    natural: listed !== 0 && retime.kind !== 'freeze' && speed !== 0 ? speed / listed : 1,
-    still: shot.original?.kind === 'still' || retime.kind === 'freeze',
-    moving: isMoving(shot.event.placement),
-    mask,
-  };
-  return { alone, pictures, explanation: shot.original && alone.length > 0 ? explain(pictures) : null };
-}
-
 function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
   const empty = nothingProved(shot, layer.name);
-  const { alone, pictures, explanation } = looked.of(shot);
+  const { alone, where, pictures, explanation } = looked.of(shot);
   const mixed = shot.original && alone.length === 0 ? proveMixed(looked.against, shot, empty) : null;
   if (mixed) return mixed;
   const why = reasonNotToCheck(shot, alone.length);
@@ -214,7 +134,7 @@ function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
   if (explanation.score < FOUND && isBlackInReference(pictures))
     return { ...empty, ...measured, verdict: 'differs', findings: [{ kind: 'picture-missing', side: 'reference' }] };
   if (explanation.score < FOUND && belowIsSeen(looked.against, shot, layer, alone, pictures)) {
-    const findings: Finding[] = [{ kind: 'layer-missing', side: 'reference', area: boxOf(seenOf(looked.against, shot).where) }];
+    const findings: Finding[] = [{ kind: 'layer-missing', side: 'reference', area: boxOf(where) }];
     return { ...empty, ...measured, verdict: 'differs', findings };
   }
   const { verdict, findings: own } = judge(pictures, explanation);
@@ -227,6 +147,8 @@ function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
   const over = layerOver(pictures, explanation, seenWholeFrom(cut));
   if (over) findings.push(over);
   if (cut) findings.push(cut);
+  const end = endOf(looked, shot, layer);
+  if (end) findings.push(end);
   const differs = findings.some((f) => f.kind !== 'cannot-tell');
   return {
     ...empty,
@@ -294,13 +216,6 @@ function isBlackInReference({ core, reference, source, expected, mask }: EventPi
   return looked.length > 0 && black.length > looked.length / 2;
 }
 
-/** The picture of an event as it is explained. */
-function explained({ pictures, explanation }: Looked, offset: Frames): Luma | null {
-  if (!explanation) return null;
-  const luma = pictures.source(frameOfRun(explanation, pictures.expected, offset), offset);
-  return luma && warped(luma, explanation.laid);
-}
-
 /** The offset from which on an event is seen whole in the reference, by what was told of its cut. */
 function seenWholeFrom(cut: Finding | null): Frames {
   if (cut?.kind === 'cut-moved') return Math.max(0, cut.frames);
@@ -315,7 +230,7 @@ function layerOver(pictures: EventPictures, explanation: Explanation, from: Fram
     pictures.core.filter((k) => k >= from),
     10,
   ).flatMap((k) => {
-    const [r, s] = [pictures.reference(k), explained({ alone: [], pictures, explanation }, k)];
+    const [r, s] = [pictures.reference(k), explained({ pictures, explanation }, k)];
     return r && s ? [{ r, s }] : [];
   });
   const area = layerBox(
@@ -324,60 +239,4 @@ function layerOver(pictures: EventPictures, explanation: Explanation, from: Fram
     pictures.mask,
   );
   return area && { kind: 'layer-missing', side: 'conform', area };
-}
-
-/** What a neighbour shows; null where its file cannot be read, which its own proof says. */
-function orUnread<T>(look: () => T): T | null {
-  try {
-    return look();
-  } catch (error) {
-    if (!isFaultOfFile(error)) throw error;
-    return null;
-  }
-}
-
-/** How far a cut is looked at, each way. */
-const AROUND: Frames = 60;
-
-/** Tells the cut before a shot, where both sides are known or black and nothing else lies over it. */
-function cutBefore(looked: Looker, shot: Shot, layer: Layer): Finding | null {
-  const { against } = looked;
-  const at = layer.shots.indexOf(shot);
-  const previous = layer.shots[at - 1];
-  const cut = shot.event.record.in;
-  const join = shot.event.transitionIn;
-  const follows = previous?.event.record.out === cut;
-  // Where nothing leaves, what stands before the cut is no part of it.
-  const first = join?.from === 'black';
-  if (!first && !follows) return null;
-  const leaves = first || !previous ? null : sideOf(looked, previous);
-  const comes = sideOf(looked, shot);
-  if (leaves === undefined || comes === undefined || (leaves === null && comes === null)) return null;
-  const middle = ({ event }: Shot) => Math.floor((event.record.in + event.record.out) / 2);
-  const from = first || !previous ? cut : Math.max(cut - AROUND, middle(previous));
-  const to = Math.min(cut + AROUND, middle(shot));
-  const others = against.conform.layers.some(
-    (l) => l !== layer && l.shots.some((s) => s.event.record.in < to && s.event.record.out > from),
-  );
-  if (others || join?.type === 'key') return null;
-  const pictures: CutPictures = {
-    cut,
-    from,
-    to,
-    first,
-    black: leaves === null ? 'leaving' : comes === null ? 'incoming' : null,
-    listed: join && passageOf(join),
-    mask: (leaves ?? comes)?.pictures.mask ?? against.laid.mask,
-    reference: (n) => against.reference(n),
-    leaving: (n) => (leaves && previous ? explained(leaves, n - previous.event.record.in) : null),
-    incoming: (n) => comes && explained(comes, n - cut),
-  };
-  return cutFinding(pictures);
-}
-
-/** A side of a cut: what was found of it, null where the list has black there, undefined where it is not known well enough. */
-function sideOf(looked: Looker, shot: Shot): Looked | null | undefined {
-  if (shot.drawn === 'black') return null;
-  const one = orUnread(() => looked.of(shot));
-  return one?.explanation && one.explanation.score >= FOUND ? one : undefined;
 }

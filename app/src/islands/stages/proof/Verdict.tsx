@@ -30,6 +30,7 @@ export function EventVerdict({
     sourceStart: row.sourceStart,
     placement: event?.placement ?? null,
     shape: event?.shape ?? 1,
+    follows: event?.follows ?? true,
   };
   // How it is placed is known only once the event is there.
   const mends = standing ? proof.findings.map((finding) => ({ finding, mend: event ? mendFor(finding, mendable) : null })) : [];

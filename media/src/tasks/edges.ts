@@ -1,0 +1,85 @@
+import { type CutPictures, cutFinding, type Finding, FOUND, type Frames, type Layer, passageOf, type Shot } from '@gemello/core';
+import { isFaultOfFile } from '../plain';
+import { explained, type Looked, type Looker } from './looked';
+
+/** What a neighbour shows; null where its file cannot be read, which its own proof says. */
+function orUnread<T>(look: () => T): T | null {
+  try {
+    return look();
+  } catch (error) {
+    if (!isFaultOfFile(error)) throw error;
+    return null;
+  }
+}
+
+/** How far a cut is looked at, each way. */
+const AROUND: Frames = 60;
+
+const middleOf = ({ event }: Shot): Frames => Math.floor((event.record.in + event.record.out) / 2);
+
+/** True where another layer has something at any of these frames. */
+const isCovered = ({ against }: Looker, layer: Layer, from: Frames, to: Frames): boolean =>
+  against.conform.layers.some((l) => l !== layer && l.shots.some((s) => s.event.record.in < to && s.event.record.out > from));
+
+/** Tells the cut before a shot, where both sides are known, black or nothing, and nothing else lies over it. */
+export function cutBefore(looked: Looker, shot: Shot, layer: Layer): Finding | null {
+  const { against } = looked;
+  const previous = layer.shots[layer.shots.indexOf(shot) - 1];
+  const cut = shot.event.record.in;
+  const join = shot.event.transitionIn;
+  const ends = previous?.event.record.out ?? Number.NEGATIVE_INFINITY;
+  if (ends > cut || join?.type === 'key') return null;
+  // Where the list fades in from black, what stands before the cut is no part of it.
+  const first = join?.from === 'black';
+  const follows = previous && ends === cut && !first ? previous : null;
+  const leaves = follows ? sideOf(looked, follows) : null;
+  const comes = sideOf(looked, shot);
+  if (leaves === undefined || comes === undefined || (leaves === null && comes === null)) return null;
+  const from = first ? cut : Math.max(cut - AROUND, follows ? middleOf(follows) : ends);
+  const to = Math.min(cut + AROUND, middleOf(shot));
+  if (isCovered(looked, layer, from, to)) return null;
+  const pictures: CutPictures = {
+    cut,
+    from,
+    to,
+    first: first || !follows,
+    black: leaves === null ? 'leaving' : comes === null ? 'incoming' : null,
+    listed: join && passageOf(join),
+    mask: (leaves ?? comes)?.pictures.mask ?? against.laid.mask,
+    reference: (n) => against.reference(n),
+    leaving: (n) => (leaves && follows ? explained(leaves, n - follows.event.record.in) : null),
+    incoming: (n) => comes && explained(comes, n - cut),
+  };
+  return cutFinding(pictures);
+}
+
+/** Tells whether a shot after which nothing stands goes on for longer, or ends sooner, in the reference. */
+export function endOf(looked: Looker, shot: Shot, layer: Layer): Finding | null {
+  const { against } = looked;
+  const next = layer.shots[layer.shots.indexOf(shot) + 1];
+  const cut = shot.event.record.out;
+  const begins = next ? next.event.record.in - (next.event.transitionIn?.before ?? 0) : Number.POSITIVE_INFINITY;
+  const leaves = sideOf(looked, shot);
+  if (begins <= cut || !leaves) return null;
+  const [from, to] = [Math.max(cut - AROUND, middleOf(shot)), Math.min(cut + AROUND, begins)];
+  if (isCovered(looked, layer, from, to)) return null;
+  const found = cutFinding({
+    cut,
+    from,
+    to,
+    black: 'incoming',
+    listed: null,
+    mask: leaves.pictures.mask,
+    reference: (n) => against.reference(n),
+    leaving: (n) => explained(leaves, n - shot.event.record.in),
+    incoming: () => null,
+  });
+  return found?.kind === 'cut-moved' ? { ...found, edge: 'out' } : null;
+}
+
+/** A side of a cut: what was found of it, null where the list has black there, undefined where it is not known well enough. */
+function sideOf(looked: Looker, shot: Shot): Looked | null | undefined {
+  if (shot.drawn === 'black') return null;
+  const one = orUnread(() => looked.of(shot));
+  return one?.explanation && one.explanation.score >= FOUND ? one : undefined;
+}
