@@ -1,11 +1,11 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { type EventProof, type Rebuilt, rebuilt, type SeenShot, strangersAmong } from '@gemello/core';
+import { compile, type EventProof, type Rebuilt, rebuilt, type SeenShot, shotsByKey, strangersAmong, undecidedAmong } from '@gemello/core';
 import type { ProofBasis, ReferenceLaid } from './tasks/against';
 import type { ProofSummary } from './tasks/prove';
 import type { RebuildBasis } from './tasks/rebuild';
-import { bestOf, withFound } from './tasks/search';
+import { together as foundTogether, withFound } from './tasks/search';
 import type { FileFault, Report } from './tasks/task';
 import type { How, MediaThreads } from './threads';
 
@@ -39,6 +39,12 @@ function together(report: Report, total: number): (share: number) => Report {
 }
 
 const once = (problems: readonly FileFault[]): FileFault[] => [...new Map(problems.map((p) => [p.path, p])).values()];
+
+/** The original that each event of a cut is paired with. */
+function pairedIn({ list, originals }: ProofBasis): (event: string) => string | null {
+  const shots = shotsByKey(compile(list, originals));
+  return (event) => shots.get(event)?.original?.path ?? null;
+}
 
 /** What a proof by several threads came to beside the events themselves. */
 export interface ProofAbreast extends ProofSummary {
@@ -74,17 +80,23 @@ export async function proveAbreast(
     framesCompared += summary.framesCompared;
     problems.push(...summary.problems);
   });
-  const strangers = strangersAmong([...proved.values()]);
-  if (strangers.length > 0) {
+  const all = [...proved.values()];
+  const sought = [...new Set([...strangersAmong(all), ...undecidedAmong(all).filter((p) => events.includes(p.event))])];
+  if (sought.length > 0) {
     const paths = basis.originals.map((o) => o.path);
     const looked = together(phase(report, 0.9, 1), paths.length);
     const parts: Awaited<ReturnType<typeof threads.search>>[] = [];
     await allOf(sharesOf(paths, threads.abreast), async (among, i) => {
-      parts.push(await threads.search({ ...basis, laid, events: strangers.map((p) => p.event), among }, { ...rest, report: looked(i) }));
+      parts.push(await threads.search({ ...basis, laid, events: sought.map((p) => p.event), among }, { ...rest, report: looked(i) }));
     });
-    const { found, problems: unread } = bestOf(parts);
+    const { found, problems: unread } = foundTogether(parts);
     problems.push(...unread);
-    keep(strangers.filter((p) => found[p.event]).map((p) => withFound(p, found[p.event])));
+    const paired = pairedIn(basis);
+    const changed = sought.flatMap((before) => {
+      const after = withFound(before, found[before.event], paired(before.event));
+      return after === before ? [] : [after];
+    });
+    if (changed.length > 0) keep(changed);
   }
   return { laid, framesCompared, seconds: (performance.now() - began) / 1000, problems: once(problems) };
 }

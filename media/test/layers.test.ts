@@ -150,7 +150,7 @@ describe('a shot that is never seen by itself', () => {
       cutOf(2, 40, 40, 'c', ',tpad=start=60:start_mode=clone'),
       '[a]tpad=stop=40:stop_mode=clone[aa]',
       "[aa][b]blend=all_expr='A+(B-A)*clip((N-39)/21,0,1)'[ab]",
-      "[ab][c]blend=all_expr='A+(B-A)*clip((N-59)/21,0,1)'",
+      "[ab][c]blend=all_expr='A+(B-A)*clip((N-59)/21,0,1)',trim=end_frame=100",
     ].join(';');
   it('is proved through what the cut shows, both sides laid together', async () => {
     const proofs = await proved([cut()], mixed(30), [zoom, life, clock]);

@@ -1,7 +1,17 @@
 import { execFileSync } from 'node:child_process';
-import { applyDecisions, type Decision, EMPTY_LIST, type ListEvent, newEvent, type Original, RATES, stepsText } from '@gemello/core';
+import {
+  applyDecisions,
+  type Decision,
+  EMPTY_LIST,
+  type EventProof,
+  type ListEvent,
+  newEvent,
+  type Original,
+  RATES,
+  stepsText,
+} from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { openThreads, probeMovie, proveAbreast, type ReferenceLaid } from '../src';
+import { openThreads, probeMovie, proofSteps, proveAbreast, type ReferenceLaid } from '../src';
 import { scratch } from './scratch';
 
 /** Cuts of movies that the ffmpeg program makes of its own test pictures, proved on threads as the command line does. */
@@ -42,10 +52,10 @@ function listOf(layers: Layers) {
   return applyDecisions({ ...EMPTY_LIST, format: 'test', rate: RATES['24'], tracks }, pairs).list;
 }
 
-async function proved(layers: Layers, reference: string) {
+async function proved(layers: Layers, reference: string, originals = [zoom, clock]) {
   const list = listOf(layers);
-  const proofs = new Map();
-  const basis = { list, originals: [zoom, clock], reference: probeMovie(reference), cache: at('cache') };
+  const proofs = new Map<string, EventProof>();
+  const basis = { list, originals, reference: probeMovie(reference), cache: at('cache') };
   ({ laid } = await proveAbreast(
     threads,
     basis,
@@ -135,5 +145,53 @@ describe('a proof', () => {
       verdict: 'differs',
       findings: [{ kind: 'wrong-picture', path: clock.path, sourceStartFrame: 37 }],
     });
+  });
+  it('names the takes that would fit as well, where the picture cannot tell', async () => {
+    // Two takes of one picture that stands still, each coded for itself.
+    for (const [name, crf] of [
+      ['still one', '18'],
+      ['still two', '21'],
+    ] as const)
+      ffmpeg(
+        '-i',
+        zoom.path,
+        '-vf',
+        "select='eq(n,60)',loop=99:1,setpts=N/24/TB",
+        '-c:v',
+        'libx264',
+        '-crf',
+        crf,
+        '-pix_fmt',
+        'yuv420p',
+        at(`${name}.mov`),
+      );
+    const [one, two] = [probeMovie(at('still one.mov')), probeMovie(at('still two.mov'))];
+    const cut = [
+      { event: event('a', clock, 10, 0, 48), original: clock },
+      { event: event('b', one, 20, 48, 48), original: one },
+      { event: event('c', clock, 60, 96, 48), original: clock },
+    ];
+    const shown = referenceOf('stills.mov', [
+      [clock, 10, 48],
+      [one, 20, 48],
+      [two, 30, 48],
+    ]);
+    const proofs = await proved([cut], shown, [zoom, clock, one, two]);
+    expect(proofs.get('b')?.findings).toMatchObject([{ kind: 'cannot-tell', why: 'still', others: [{ path: two.path }] }]);
+    const [wrong] = proofs.get('c')?.findings ?? [];
+    expect(wrong).toMatchObject({ kind: 'wrong-picture' });
+    if (wrong?.kind !== 'wrong-picture') return;
+    expect([wrong.path, ...(wrong.others ?? []).map((o: { path: string }) => o.path)].sort()).toEqual([one.path, two.path].sort());
+  });
+  it('looks first at what agrees least', async () => {
+    const cut = Array.from({ length: 4 }, (_, i) => ({ event: event(`e${i}`, zoom, 10 + i * 20, i * 20, 20), original: zoom }));
+    const shown = referenceOf(
+      'worst.mov',
+      cut.map(({ event: e }, i) => [i === 2 ? clock : zoom, e.source.in, 20]),
+    );
+    const order: string[] = [];
+    const basis = { list: listOf([cut]), originals: [zoom, clock], reference: probeMovie(shown), cache: at('cache') };
+    for (const proof of proofSteps({ ...basis, only: null }, () => {}, { aborted: false })) order.push(proof.event);
+    expect(order[0]).toBe('e2');
   });
 });

@@ -10,7 +10,7 @@ export function prove(payload: ProvePayload, report: Report, signal: StopSignal)
     if (step.done) {
       const among = payload.originals.map((o) => o.path);
       const { found } = searchElsewhere({ ...payload, events: strangersAmong(events).map((e) => e.event), among }, report, signal);
-      return { ...step.value, events: events.map((e) => withFound(e, found[e.event])) };
+      return { ...step.value, events: events.map((e) => withFound(e, found[e.event], null)) };
     }
     events.push(step.value);
   }

@@ -24,6 +24,13 @@ export interface Passage {
 /** The side on which something is missing: in the conform, or in the reference. */
 export type Side = 'conform' | 'reference';
 
+/** A place in another original: the frame that stands for the source in, and its label; null without timecode. */
+export interface Take {
+  readonly path: string;
+  readonly sourceStartFrame: Frames;
+  readonly sourceIn: string | null;
+}
+
 /** What one discrepancy is. `slipped.frames` is what must be added to the source in to agree with the reference. */
 type Told =
   /** `range`: slips that look alike, where there are several. */
@@ -35,6 +42,8 @@ type Told =
       readonly path: string | null;
       readonly sourceStartFrame: Frames | null;
       readonly sourceIn: string | null;
+      /** Takes that agree as well, so that pictures cannot tell which of them it is. */
+      readonly others?: readonly Take[];
     }
   /** Relative to the conform: x and y are how far the centre moved, as shares of the frame; rotation in degrees, clockwise. */
   | { readonly kind: 'reframed'; readonly scale: number; readonly x: number; readonly y: number; readonly rotation: number }
@@ -47,7 +56,7 @@ type Told =
   /** `frames`: how many of those asked for the original lacks; left out when it has none of them, or the reference is black. */
   | { readonly kind: 'picture-missing'; readonly side: Side; readonly frames?: Frames }
   /** `why` is one of `CannotTell`, or what a file has against being read, in words; `range`: slips that would all look the same. */
-  | { readonly kind: 'cannot-tell'; readonly why: string; readonly range?: readonly [Frames, Frames] };
+  | { readonly kind: 'cannot-tell'; readonly why: string; readonly range?: readonly [Frames, Frames]; readonly others?: readonly Take[] };
 
 /** One discrepancy, with how sure it is, 0..1, where pictures told it. */
 export type Finding = Told & { readonly confidence?: number };
@@ -140,6 +149,12 @@ export function strangersAmong(proofs: readonly EventProof[]): EventProof[] {
       (bestScore !== null && bestScore < Math.max(FOUND, WEAK * usual) && !findings.some(absent)),
   );
 }
+
+/** True for a picture that is too still to be told to the frame: other takes may look like it too. */
+export const isUndecided = (f: Finding): boolean => f.kind === 'cannot-tell' && f.why === 'still';
+
+/** Events of which other takes may look the same. */
+export const undecidedAmong = (proofs: readonly EventProof[]): EventProof[] => proofs.filter((p) => p.findings.some(isUndecided));
 
 /** How many events have each verdict. */
 export function countVerdicts(proofs: readonly { verdict: Verdict }[]): Record<Verdict, number> {

@@ -1,7 +1,7 @@
 import type { Step } from '../conform';
 import { formatTimecode, type Rate } from '../time';
 import { plural, signed } from '../words';
-import type { CannotTell, Finding, Passage } from './verdict';
+import type { CannotTell, Finding, Passage, Take } from './verdict';
 
 const CANNOT_TELL: Readonly<Record<CannotTell, string>> = {
   'too-soft': 'The picture is too soft to compare: compression weighs as much as what is in it',
@@ -30,6 +30,12 @@ export const stepsText = (steps: readonly Step[], rate: Rate): string[] =>
     return `The reference ${what} at ${formatTimecode(from, rate)}; it is followed from there on.`;
   });
 
+const takeText = ({ path, sourceIn }: Pick<Take, 'path' | 'sourceIn'>): string =>
+  `${path.split('/').pop()}${sourceIn ? ` from ${sourceIn}` : ''}`;
+
+const othersText = (others: readonly Take[] = []): string =>
+  others.length > 0 ? `; as well would fit ${others.map(takeText).join(', ')}` : '';
+
 /** A finding in words for the person at the desk, without a full stop. */
 export function describeFinding(finding: Finding): string {
   switch (finding.kind) {
@@ -41,7 +47,7 @@ export function describeFinding(finding: Finding): string {
       return `Cut moved: in the reference its ${finding.edge} point lies ${plural(Math.abs(finding.frames), 'frame')} ${finding.frames > 0 ? 'later' : 'earlier'}`;
     case 'wrong-picture':
       return finding.path
-        ? `Another picture: the reference shows ${finding.path.split('/').pop()}${finding.sourceIn ? ` from ${finding.sourceIn}` : ''}`
+        ? `Another picture: the reference shows ${takeText({ path: finding.path, sourceIn: finding.sourceIn })}${othersText(finding.others)}`
         : 'Another picture; no original was found that shows it';
     case 'reframed': {
       const turned = finding.rotation === 0 ? '' : `, turned by ${signed(finding.rotation)} degrees`;
@@ -67,7 +73,8 @@ export function describeFinding(finding: Finding): string {
     case 'cannot-tell': {
       // What a file has against being read comes as it was said.
       const why = CANNOT_TELL[finding.why as CannotTell] ?? finding.why.replace(/\.$/, '');
-      return finding.range ? `${why}: slips from ${signed(finding.range[0])} to ${signed(finding.range[1])} would all look the same` : why;
+      const range = finding.range ? `: slips from ${signed(finding.range[0])} to ${signed(finding.range[1])} would all look the same` : '';
+      return `${why}${range}${othersText(finding.others)}`;
     }
   }
 }

@@ -175,7 +175,7 @@ function probesOf(conform: Conform, sources: Sources): Probe[] {
 }
 
 /** A file that cannot be read says nothing here; its own event says so. */
-function orNull<T>(read: () => T | null): T | null {
+export function orNull<T>(read: () => T | null): T | null {
   try {
     return read();
   } catch {

@@ -10,6 +10,7 @@ import {
   type Finding,
   FOUND,
   type Frames,
+  framesAlone,
   GRID,
   isBlack,
   judge,
@@ -20,7 +21,7 @@ import {
   spread,
 } from '@gemello/core';
 import { isFaultOfFile } from '../plain';
-import { type Against, openProof, type ProofBasis, type ReferenceLaid } from './against';
+import { type Against, openProof, orNull, type ProofBasis, type ReferenceLaid } from './against';
 import { cutBefore, endOf } from './edges';
 import { explained, type Looker, looker } from './looked';
 import { proveMixed } from './mixed';
@@ -69,7 +70,10 @@ function* stepsOf(
 ): Generator<EventProof, ProofSummary> {
   const wanted = only && new Set(only);
   const all = against.conform.layers.flatMap((layer) => layer.shots.map((shot) => ({ shot, layer })));
-  const chosen = all.filter(({ shot }) => !wanted || wanted.has(shot.event.key));
+  const chosen = worstFirst(
+    against,
+    all.filter(({ shot }) => !wanted || wanted.has(shot.event.key)),
+  );
   const problems: FileFault[] = [];
   const looked = looker(against);
   let framesCompared = 0;
@@ -82,6 +86,25 @@ function* stepsOf(
   }
   report({ done: chosen.length, total: chosen.length, what: '' });
   return { framesCompared, problems };
+}
+
+/** Pictures by which events are put in order. */
+const GLANCED = 3;
+
+/** Events in the order in which they are looked at: those first that agree least at a glance, so that what is wrong is known soon. */
+function worstFirst<T extends { readonly shot: Shot }>({ conform, reference, sources, laid }: Against, all: readonly T[]): T[] {
+  const glance = ({ shot }: T): number => {
+    if (!shot.original) return Number.POSITIVE_INFINITY;
+    const values = spread(framesAlone(conform, shot), GLANCED).map((n) => {
+      const [r, s] = [reference(n), orNull(() => sources.luma(shot, sourceFrameAt(shot, n), n))];
+      return r && s ? agreement(comparable(r, laid.mask), comparable(s, laid.mask)) : 0;
+    });
+    return values.length > 0 ? Math.min(...values) : 0;
+  };
+  return all
+    .map((one) => ({ one, value: glance(one) }))
+    .sort((a, b) => a.value - b.value)
+    .map(({ one }) => one);
 }
 
 /** An original that cannot be read leaves its own event unchecked, and no other. */

@@ -6,6 +6,8 @@ import {
   type Frames,
   formatTimeOfDay,
   framesAlone,
+  isUndecided,
+  meanOf,
   type Original,
   PRINTED,
   placesIn,
@@ -15,6 +17,7 @@ import {
   shotOf,
   sourceFrameAt,
   spread,
+  surerBy,
 } from '@gemello/core';
 import { isFaultOfFile } from '../plain';
 import { type Against, openProof, type ProofBasis, type ReferenceLaid } from './against';
@@ -27,13 +30,14 @@ export interface Found {
   readonly sourceStartFrame: Frames;
   /** Its label; null where the original has no timecode. */
   readonly sourceIn: string | null;
-  /** Mean agreement, above the line for `same`. */
+  /** Mean agreement, above the line for `same`, and that of each picture that told it. */
   readonly score: number;
+  readonly values: readonly number[];
 }
 
 export interface SearchResult {
-  /** By the key of the event; an event whose picture is in none of the originals is left out. */
-  readonly found: Readonly<Record<string, Found>>;
+  /** By the key of the event, the best place in each original that has its picture, best first; an event whose picture is in none is left out. */
+  readonly found: Readonly<Record<string, readonly Found[]>>;
   readonly problems: readonly FileFault[];
 }
 
@@ -99,7 +103,7 @@ function searchIn(
       }
     });
   }
-  const found: Record<string, Found> = {};
+  const found: Record<string, Found[]> = {};
   for (const { event, shot, told, places } of wanted)
     for (const { original, shift } of places)
       orNamed(original, problems, () => {
@@ -108,12 +112,19 @@ function searchIn(
           const luma = against.sources.frame(original, n);
           return luma && comparable(luma, against.laid.mask);
         });
-        if (!best || best.score < FOUND || best.score <= (found[event]?.score ?? 0)) return;
+        if (!best || best.score < FOUND) return;
         const sourceStartFrame = shot.sourceStart + best.shift;
         const sourceIn = original.hasTimecode ? formatTimeOfDay(original.start + sourceStartFrame, original.rate) : null;
-        found[event] = { path: original.path, sourceStartFrame, sourceIn, score: best.score };
+        const { score, values } = best;
+        found[event] = bestFirst([...(found[event] ?? []), { path: original.path, sourceStartFrame, sourceIn, score, values }]);
       });
   return { found, problems };
+}
+
+/** The best place in each original, best first. */
+function bestFirst(all: readonly Found[]): Found[] {
+  const inOrder = [...all].sort((a, b) => b.score - a.score);
+  return inOrder.filter((one, i) => !inOrder.slice(0, i).some((better) => better.path === one.path));
 }
 
 /** A file that cannot be read is named, once, and the others are looked at. */
@@ -145,7 +156,7 @@ function exactly(
   told: Wanted['told'],
   around: Frames,
   picture: (n: Frames) => Float32Array | null,
-): { shift: Frames; score: number } | null {
+): { shift: Frames; score: number; values: readonly number[] } | null {
   const made = new Map<Frames, Float32Array | null>();
   const at = (n: Frames) => {
     const known = made.get(n);
@@ -154,38 +165,52 @@ function exactly(
     made.set(n, one);
     return one;
   };
-  let best: { shift: Frames; score: number } | null = null;
+  let best: { shift: Frames; score: number; values: readonly number[] } | null = null;
   for (let shift = around - PRINTED; shift <= around + PRINTED; shift++) {
-    let [sum, count] = [0, 0];
-    for (const { fine, sourceFrame } of told) {
+    const values = told.map(({ fine, sourceFrame }) => {
       const there = at(sourceFrame + shift);
-      if (!there) continue;
-      sum += agreement(fine, there);
-      count++;
-    }
-    if (count * 3 < told.length * 2) continue;
-    if (!best || sum / count > best.score) best = { shift, score: sum / count };
+      return there ? agreement(fine, there) : null;
+    });
+    const seen = values.flatMap((v) => (v === null ? [] : [v]));
+    if (seen.length * 3 < told.length * 2) continue;
+    const score = meanOf(seen);
+    if (!best || score > best.score) best = { shift, score, values: values.map((v) => v ?? score) };
   }
   return best;
 }
 
-/** The better of two places for each event. */
-export function bestOf(parts: readonly SearchResult[]): SearchResult {
-  const found: Record<string, Found> = {};
+/** What several searches found, each in some of the originals. */
+export function together(parts: readonly SearchResult[]): SearchResult {
+  const found: Record<string, readonly Found[]> = {};
   for (const part of parts)
-    for (const [event, one] of Object.entries(part.found)) if (one.score > (found[event]?.score ?? 0)) found[event] = one;
+    for (const [event, places] of Object.entries(part.found)) found[event] = bestFirst([...(found[event] ?? []), ...places]);
   return { found, problems: parts.flatMap((p) => p.problems) };
 }
 
 /** How much better another original must agree than the one that is paired, at its best. */
 const BETTER = 0.08;
+/** Certainty (`surerBy`) below which two takes are alike, and a difference that coding makes. */
+const [ALIKE, CODED] = [3, 0.01];
 
-/** A proof with where its picture was found, where that explains it better. */
-export const withFound = (proof: EventProof, found: Found | undefined): EventProof =>
-  found && found.score > (proof.bestScore ?? 0) + BETTER
-    ? {
-        ...proof,
-        verdict: 'differs',
-        findings: [{ kind: 'wrong-picture', path: found.path, sourceStartFrame: found.sourceStartFrame, sourceIn: found.sourceIn }],
-      }
-    : proof;
+const placed = ({ path, sourceStartFrame, sourceIn }: Found) => ({ path, sourceStartFrame, sourceIn });
+
+/** Takes that agree as well as the best, so that pictures cannot tell which of them it is. */
+const alike = (best: Found, others: readonly Found[]): Found[] =>
+  others.filter((o) => o.path !== best.path && (best.score - o.score < CODED || surerBy(best.values, o.values) < ALIKE));
+
+/** A proof with where its picture was found, where that explains it better, and which takes would fit as well. */
+export function withFound(proof: EventProof, found: readonly Found[] = [], paired: string | null): EventProof {
+  const own = found.find((f) => f.path === paired);
+  if (own && proof.findings.some(isUndecided)) {
+    const others = alike(own, found).map(placed);
+    return others.length === 0 ? proof : { ...proof, findings: proof.findings.map((f) => (isUndecided(f) ? { ...f, others } : f)) };
+  }
+  const [best, ...rest] = found;
+  if (!best || best.score <= (proof.bestScore ?? 0) + BETTER) return proof;
+  const others = alike(best, rest).map(placed);
+  return {
+    ...proof,
+    verdict: 'differs',
+    findings: [{ kind: 'wrong-picture', ...placed(best), ...(others.length > 0 ? { others } : {}) }],
+  };
+}
