@@ -10,6 +10,8 @@ export function prove(payload: ProvePayload, report: Report, signal: StopSignal)
     if (step.done) {
       const among = payload.originals.map((o) => o.path);
       const { found } = searchElsewhere({ ...payload, events: strangersAmong(events).map((e) => e.event), among }, report, signal);
+      const inOrder = payload.list.tracks.flatMap((t) => t.events.map((e) => e.key));
+      events.sort((a, b) => inOrder.indexOf(a.event) - inOrder.indexOf(b.event));
       return { ...step.value, events: events.map((e) => withFound(e, found[e.event], null)) };
     }
     events.push(step.value);

@@ -128,8 +128,25 @@ function simplest(pairs: readonly Match[], from: Laid, mask: Mask): Laid {
     laid = simpler;
     score = value;
   }
+  // People choose round numbers: one stands where pictures cannot tell it from what least squares found.
+  for (const [what, steps] of ROUND)
+    for (const step of steps) {
+      const rounder = { ...laid, [what]: Math.round(laid[what] / step) * step };
+      if (agreementLaid(pairs, rounder, mask) < score - AS_ROUND * (1 - score)) continue;
+      laid = rounder;
+      break;
+    }
   return laid;
 }
+
+/** Steps to which numbers are rounded, the roundest first, and by how much of what is unexplained a rounder one may leave more. */
+const ROUND = [
+  ['scale', [0.05, 0.01]],
+  ['rotation', [1, 0.5]],
+  ['x', [0.01, 0.005]],
+  ['y', [0.01, 0.005]],
+] as const satisfies readonly (readonly ['scale' | 'rotation' | 'x' | 'y', readonly number[]])[];
+const AS_ROUND = 0.006;
 
 /** Slips at which a picture is tried for another place in the frame. */
 const TRIED: readonly Frames[] = [0, -12, 12, -30, 30];

@@ -96,14 +96,17 @@ export function openSources(frame: Frame, cache: string | null, report: Report, 
       });
     return known.get(n) ?? null;
   };
+  const laid = (original: Original, n: Frames, part: Part): Luma | null => {
+    const lay = layOfPart(part, frame, GRID);
+    if (!isMoving(part.shot.event.placement) && isCoarserThanNative(lay, original)) return ranged(part, n);
+    const small = native(original, n);
+    return small && laidOnGrid(small, lay, original.raster);
+  };
   const luma = (shot: Shot, n: Frames, record: Frames): Luma | null => {
     const { original } = shot;
     if (!original || !isThere(original, n)) return null;
-    if (isMoving(shot.event.placement)) {
-      const small = native(original, n);
-      return small && laidOnGrid(small, layOfPart(partOf(shot, record - shot.event.record.in), frame, GRID), original.raster);
-    }
-    return isPlain(shot, frame) ? plainly(original, n, () => partOf(shot)) : ranged(partOf(shot), n);
+    if (isPlain(shot, frame)) return plainly(original, n, () => partOf(shot));
+    return laid(original, n, partOf(shot, record - shot.event.record.in));
   };
   const coarsely = new LRUCache<string, Float32Array>({ max: COARSE_HELD });
   const printed = new LRUCache<string, Int8Array>({ maxSize: PRINTS_HELD, sizeCalculation: (p) => p.length + 1 });
@@ -130,7 +133,7 @@ export function openSources(frame: Frame, cache: string | null, report: Report, 
     frame(original, n) {
       if (!isThere(original, n)) return null;
       const part = () => wholePart(original, n);
-      return fills(original, frame) ? plainly(original, n, part) : ranged(part(), n);
+      return fills(original, frame) ? plainly(original, n, part) : laid(original, n, part());
     },
     prints,
     printsAsLaid: (shot) => (shot.original && isPlain(shot, frame) ? prints(shot.original) : null),
@@ -143,6 +146,10 @@ export function openSources(frame: Frame, cache: string | null, report: Report, 
 /** True where a shot's picture in the cut is the whole of its original. */
 const isPlain = ({ original, event }: Shot, frame: Frame): boolean =>
   original !== null && event.placement === null && fills(original, frame);
+
+/** True where a picture is laid so large that its small picture has fewer points than the grid. */
+const isCoarserThanNative = ({ a, b, c, d }: ReturnType<typeof layOfPart>, { raster }: Original): boolean =>
+  Math.sqrt(Math.abs(a * d - b * c)) * raster.width > NATIVE.width * 1.05;
 
 /** True where a clip fills the frame by itself, so that its own small picture is that of the cut. */
 function fills({ raster, pixelAspect }: Original, frame: Frame): boolean {
