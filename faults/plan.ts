@@ -34,6 +34,7 @@ const KINDS = [
   'slipped far',
   'wipe',
   'fade',
+  'keyed speed',
 ] as const;
 
 /** Plans a cut: one event of each `every` has one fault. */
@@ -131,6 +132,22 @@ export function plan(stock: Stock, events: number, seed: number, every = 2): Pla
           fault: kind,
           shown: { ...plain, sourceAt: (k) => start + measured * k },
           truth: { kind: 'speed-differs', expected: 1, measured },
+        };
+      }
+      case 'keyed speed': {
+        const [one, other] = [
+          [0.4, 1.6],
+          [1.5, 0.5],
+          [0.5, 1.25],
+        ][whole(0, 2)] as [number, number];
+        const turn = Math.round(base.length / 2);
+        const frames = (k: number) => (k < turn ? one * k : one * turn + other * (k - turn));
+        const measured = frames(base.length - 1) / (base.length - 1);
+        return {
+          ...base,
+          fault: kind,
+          shown: { ...plain, sourceAt: (k) => from + frames(k) },
+          truth: { kind: 'speed-differs', expected: 1, measured, keys: [] },
         };
       }
       case 'transition-differs': {

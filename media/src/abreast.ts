@@ -5,7 +5,7 @@ import { compile, type EventProof, type Rebuilt, rebuilt, type SeenShot, shotsBy
 import type { ProofBasis, ReferenceLaid } from './tasks/against';
 import type { ProofSummary } from './tasks/prove';
 import type { RebuildBasis } from './tasks/rebuild';
-import { together as foundTogether, withFound } from './tasks/search';
+import { together as foundTogether, type Paired, withFound } from './tasks/search';
 import type { FileFault, Report } from './tasks/task';
 import type { How, MediaThreads } from './threads';
 
@@ -40,10 +40,13 @@ function together(report: Report, total: number): (share: number) => Report {
 
 const once = (problems: readonly FileFault[]): FileFault[] => [...new Map(problems.map((p) => [p.path, p])).values()];
 
-/** The original that each event of a cut is paired with. */
-function pairedIn({ list, originals }: ProofBasis): (event: string) => string | null {
+/** The place in an original that each event of a cut is paired with. */
+function pairedIn({ list, originals }: ProofBasis): (event: string) => Paired | null {
   const shots = shotsByKey(compile(list, originals));
-  return (event) => shots.get(event)?.original?.path ?? null;
+  return (event) => {
+    const shot = shots.get(event);
+    return shot?.original ? { path: shot.original.path, sourceStart: shot.sourceStart } : null;
+  };
 }
 
 /** What a proof by several threads came to beside the events themselves. */

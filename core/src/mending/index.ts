@@ -1,6 +1,6 @@
 import type { Decision } from '../decisions';
-import { FILLING, type Placement, type Transition } from '../edit';
-import type { Finding, Passage } from '../proof';
+import { FILLING, type Placement, type Retime, type Transition } from '../edit';
+import type { Finding, Passage, SpeedDiffers } from '../proof';
 import { type Frames, fractionOf } from '../time';
 import { signed } from '../words';
 
@@ -63,19 +63,8 @@ export function mendFor(finding: Finding, of: Mendable): Mend | null {
         label: 'Mirror the picture',
       };
     }
-    case 'speed-differs': {
-      const { measured } = finding;
-      const retime =
-        measured === 0
-          ? ({ kind: 'freeze' } as const)
-          : measured === 1
-            ? ({ kind: 'natural' } as const)
-            : ({ kind: 'constant', speed: fractionOf(measured) } as const);
-      return {
-        decisions: [{ kind: 'speed', event, retime, stays: 0 }],
-        label: measured === 0 ? 'Make it a freeze' : `Set its speed to ${Math.round(measured * 1000) / 10} %`,
-      };
-    }
+    case 'speed-differs':
+      return speedMend(finding, of);
     case 'transition-differs':
       return {
         decisions: [{ kind: 'transition', event, transition: finding.measured && transitionOf(finding.measured) }],
@@ -86,6 +75,29 @@ export function mendFor(finding: Finding, of: Mendable): Mend | null {
     case 'cannot-tell':
       return null;
   }
+}
+
+/**
+ * Another speed leaves the picture in place at which list and reference meet. Where they never do, the event slips first, so
+ * that they meet at its first frame; null where nothing is there to slip.
+ */
+function speedMend({ measured, keys, meets = 0, aside = 0 }: SpeedDiffers, { event, original, sourceStart }: Mendable): Mend | null {
+  const retime: Retime = keys
+    ? { kind: 'keyed', keys: [...keys] }
+    : measured === 0
+      ? { kind: 'freeze' }
+      : measured === 1
+        ? { kind: 'natural' }
+        : { kind: 'constant', speed: fractionOf(measured) };
+  const label = keys
+    ? 'Change its speed on the way'
+    : measured === 0
+      ? 'Make it a freeze'
+      : `Set its speed to ${Math.round(measured * 1000) / 10} %`;
+  const speed: Decision = { kind: 'speed', event, retime, stays: meets ?? 0 };
+  if (meets !== null) return { decisions: [speed], label };
+  if (original === null || sourceStart === null) return null;
+  return { decisions: [{ kind: 'slip', event, original, sourceStartFrame: sourceStart + aside }, speed], label };
 }
 
 /** What is changed: the length of a transition, or its kind too. */

@@ -1,7 +1,18 @@
 import type { Frames } from '../time';
 import { isClearly, surerBy } from './lines';
 import type { Luma, Mask } from './pictures';
-import { type EventPictures, FOUND, frameOfRun, meanOf, type SourceRun, sourceRunsOf, spread, toldOf, WORTH_PLACING } from './runs';
+import {
+  type Course,
+  type EventPictures,
+  FOUND,
+  frameOfRun,
+  meanOf,
+  type SourceRun,
+  sourceRunsOf,
+  spread,
+  toldOf,
+  WORTH_PLACING,
+} from './runs';
 import { AS_IT_IS, agreementLaid, isAsItIs, type Laid, type Match, placesOf, refined } from './warp';
 
 /** Pictures that take part in telling a place. */
@@ -23,9 +34,9 @@ export interface Explanation extends SourceRun {
 export function explain(p: EventPictures): Explanation | null {
   const told = toldOf(p);
   if (told.length === 0) return null;
-  const { runFor, along } = sourceRunsOf(p, told);
-  const frameAt = (run: Pick<SourceRun, 'line' | 'slip'>, offset: Frames) => frameOfRun(run, p.expected, offset);
-  const matches = (run: Pick<SourceRun, 'line' | 'slip'>): Match[] =>
+  const { runFor, along, keyed } = sourceRunsOf(p, told);
+  const frameAt = (run: Course, offset: Frames) => frameOfRun(run, p.expected, offset);
+  const matches = (run: Course): Match[] =>
     spread(told, PLACED).flatMap(({ offset, luma }): Match[] => {
       const source = p.source(frameAt(run, offset), offset);
       return source ? [{ reference: luma, source }] : [];
@@ -33,7 +44,8 @@ export function explain(p: EventPictures): Explanation | null {
 
   let run = runFor(AS_IT_IS);
   const conformed = along(AS_IT_IS, p.expected);
-  if (run.score < WORTH_PLACING) run = placed(p, run, spread(told, PLACED), matches, runFor) ?? run;
+  if (run.score >= RESEMBLES) run = keyed(run);
+  if (run.score < WORTH_PLACING && !run.knots) run = placed(p, run, spread(told, PLACED), matches, runFor) ?? run;
   // A little larger or further to the side: told by least squares.
   for (let round = 0; round < 2 && run.score >= FOUND; round++) {
     const pairs = matches(run);
@@ -76,9 +88,10 @@ export function explain(p: EventPictures): Explanation | null {
     return score >= found.score - SIMPLER ? { laid: best.l, slip: 0, line: null, score } : null;
   }
 
+  if (run.score >= FOUND && !run.knots) run = keyed(run);
   const explained = along(run.laid, (k) => frameAt(run, k));
   let [low, high] = [run.slip, run.slip];
-  if (!run.line && !p.still) {
+  if (!run.line && !run.knots && !p.still) {
     const same = (d: Frames) =>
       surerBy(
         explained,
@@ -156,7 +169,7 @@ function placed(
   p: EventPictures,
   run: SourceRun,
   told: readonly { offset: Frames; luma: Luma }[],
-  matches: (run: Pick<SourceRun, 'line' | 'slip'>) => Match[],
+  matches: (run: Course) => Match[],
   runFor: (laid: Laid) => SourceRun,
 ): SourceRun | null {
   const middle = told[told.length >> 1];
@@ -190,5 +203,7 @@ function placed(
   return found.score > Math.max(FOUND, run.score + 0.05) ? found : null;
 }
 
+/** Where the best of straight runs agrees less than this, none that changes its speed on the way is looked for. */
+const RESEMBLES = 0.15;
 /** A single picture that agrees so well needs no further looking. */
 const CERTAIN = 0.7;

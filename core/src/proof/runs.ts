@@ -1,4 +1,5 @@
 import type { Frames } from '../time';
+import { frameThrough, type Knot, keyedRun } from './keyed';
 import { bestLine, frameOn, isClearly, isSteadilyBetter, type Line, slipsOf, type Table, tableOf } from './lines';
 import { agreement, coarse, comparable, type Luma, type Mask } from './pictures';
 import { placesIn, runsAsListed } from './prints';
@@ -98,15 +99,17 @@ export interface SourceRun {
   readonly laid: Laid;
   readonly slip: Frames;
   readonly line: Line | null;
+  /** Where its speed changes on the way. */
+  readonly knots?: readonly Knot[] | null;
   readonly score: number;
 }
 
+/** Where a source runs: aside from the list's place, along a line, or through knots. */
+export type Course = Pick<SourceRun, 'line' | 'slip' | 'knots'>;
+
 /** The source frame that a run puts at an offset. */
-export const frameOfRun = (
-  { line, slip }: Pick<SourceRun, 'line' | 'slip'>,
-  expected: EventPictures['expected'],
-  offset: Frames,
-): Frames => (line ? frameOn(line, offset) : expected(offset) + slip);
+export const frameOfRun = ({ line, slip, knots }: Course, expected: EventPictures['expected'], offset: Frames): Frames =>
+  knots ? frameThrough(knots, offset) : line ? frameOn(line, offset) : expected(offset) + slip;
 
 export const meanOf = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / values.length;
 
@@ -114,6 +117,8 @@ export const meanOf = (values: readonly number[]): number => values.reduce((a, b
 export interface SourceRuns {
   /** The best run of the source where it is laid in one way. */
   runFor(laid: Laid): SourceRun;
+  /** The same run with a speed that changes on the way, where that explains the pictures clearly better; else as it was. */
+  keyed(run: SourceRun): SourceRun;
   /** Agreement picture by picture where the source, laid in one way, stands at `frameAt`; -1 where it has no frame. */
   along(laid: Laid, frameAt: FrameAt): number[];
 }
@@ -200,7 +205,22 @@ export function sourceRunsOf(p: EventPictures, told: readonly Told[]): SourceRun
     }
     return found;
   };
-  return { runFor, along: (laid, frameAt) => along(sourcesOf(laid), frameAt) };
+  const keyed = (run: SourceRun): SourceRun => {
+    const s = sourcesOf(run.laid);
+    const straight: FrameAt = (k) => frameOfRun(run, p.expected, k);
+    if (p.still || p.length < SHORTEST_KEYED) return run;
+    const found = keyedRun(
+      told.map((t) => t.offset),
+      straight,
+      (i, n) => {
+        const { offset, fine } = told[i] as Told;
+        const picture = s.fine(n, offset);
+        return picture ? agreement(fine, picture) : -1;
+      },
+    );
+    return found && found.score >= FOUND ? { ...run, line: null, slip: 0, knots: found.knots, score: found.score } : run;
+  };
+  return { runFor, keyed, along: (laid, frameAt) => along(sourcesOf(laid), frameAt) };
 }
 
 /** Slips, far from the list's place, at which prints agree with runs of the event's pictures. */
@@ -214,6 +234,8 @@ const USUAL_SPEEDS = [-2, -1, -0.5, 0, 0.25, 0.5, 0.75, 0.8, 0.9, 1, 1.1, 1.25, 
 
 /** By how much less the ends of an event may agree than its middle. */
 const UNEVEN = 0.004;
+/** Events shorter than this have no speed that could be told to change on the way. */
+const SHORTEST_KEYED: Frames = 24;
 
 /** True where an event agrees as well at its ends as in its middle: another speed would lead the ends astray. */
 function isEven(values: readonly number[]): boolean {

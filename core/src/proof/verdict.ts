@@ -1,8 +1,10 @@
+import type { SpeedKey } from '../edit';
 import type { Frames } from '../time';
 import { type Explanation, isReframed, SURE } from './explain';
+import { type Knot, placeThrough } from './keyed';
 import type { Box } from './overlay';
 import { detailOf } from './pictures';
-import { type EventPictures, FOUND } from './runs';
+import { type EventPictures, FOUND, frameOfRun } from './runs';
 
 /** What a proof says of one event. */
 export const VERDICTS = ['same', 'differs', 'uncertain', 'unchecked'] as const;
@@ -31,6 +33,19 @@ export interface Take {
   readonly sourceIn: string | null;
 }
 
+/** Speeds as factors: -1 reverse, 0 a freeze; the mean of one that changes on the way. */
+export interface SpeedDiffers {
+  readonly kind: 'speed-differs';
+  readonly expected: number;
+  readonly measured: number;
+  /** Of a speed that changes on the way: source frames after that of the first key, by frames after the record in. */
+  readonly keys?: readonly SpeedKey[];
+  /** An offset at which list and reference show the same source frame; null where they never do. Left out: the first. */
+  readonly meets?: Frames | null;
+  /** Where they never do: how many source frames the first one lies aside. */
+  readonly aside?: Frames;
+}
+
 /** What one discrepancy is. `slipped.frames` is what must be added to the source in to agree with the reference. */
 type Told =
   /** `range`: slips that look alike, where there are several. */
@@ -49,8 +64,7 @@ type Told =
   | { readonly kind: 'reframed'; readonly scale: number; readonly x: number; readonly y: number; readonly rotation: number }
   /** `horizontal`: left and right changed. */
   | { readonly kind: 'mirrored'; readonly axis: 'horizontal' | 'vertical' }
-  /** Speeds as factors: -1 reverse, 0 a freeze. */
-  | { readonly kind: 'speed-differs'; readonly expected: number; readonly measured: number }
+  | SpeedDiffers
   | { readonly kind: 'transition-differs'; readonly expected: Passage | null; readonly measured: Passage | null }
   | { readonly kind: 'layer-missing'; readonly side: Side; readonly area: Box }
   /** `frames`: how many of those asked for the original lacks; left out when it has none of them, or the reference is black. */
@@ -122,17 +136,38 @@ export function judge(p: EventPictures, e: Explanation): { verdict: Verdict; fin
       rotation: places(rotation, 2),
       confidence,
     });
-  if (e.line)
-    findings.push({ kind: 'speed-differs', expected: places(p.listed, 4), measured: places(e.line.speed / p.natural, 4), confidence });
+  const speed = speedOf(p, e);
+  if (speed) findings.push({ ...speed, confidence });
   const [low, high] = e.range;
   const atZero = low <= 0 && high >= 0;
-  const slipped = !e.line && e.slip !== 0 && !atZero;
+  const slipped = !speed && e.slip !== 0 && !atZero;
   if (slipped && e.clear) findings.push({ kind: 'slipped', frames: e.slip, ...(high > low ? { range: e.range } : {}), confidence });
   if (findings.length > 0) return { verdict: 'differs', findings };
   // A still shows one picture: it is right, and nothing of it could slip.
   if (slipped) return { verdict: 'uncertain', findings: [cannotTell('still', [Math.min(0, low), Math.max(0, high)])] };
   if (p.still || high - low < 1) return { verdict: 'same', findings: [] };
   return { verdict: 'uncertain', findings: [cannotTell('still', e.range)] };
+}
+
+/** Knots from an event's first frame to its last. */
+const throughout = (knots: readonly Knot[], length: Frames): Knot[] =>
+  [0, ...knots.slice(1, -1).map((k) => k.offset), length - 1].map((offset) => ({ offset, frame: placeThrough(knots, offset) }));
+
+/** What is said of a speed that is another; null where it is the list's. */
+function speedOf(p: EventPictures, e: Explanation): SpeedDiffers | null {
+  const knots = e.knots && throughout(e.knots, p.length);
+  const [first, last] = [knots?.[0], knots?.at(-1)];
+  const measured = first && last ? (last.frame - first.frame) / (last.offset - first.offset) : e.line?.speed;
+  if (measured === undefined) return null;
+  const aside = Array.from({ length: p.length }, (_, k) => frameOfRun(e, p.expected, k) - p.expected(k));
+  const meeting = aside.flatMap((by, k) => (by === 0 ? [k] : []));
+  return {
+    kind: 'speed-differs',
+    expected: places(p.listed, 4),
+    measured: places(measured / p.natural, 4),
+    ...(knots && first ? { keys: knots.map((k) => ({ record: k.offset, source: places((k.frame - first.frame) / p.natural, 2) })) } : {}),
+    ...(meeting.length > 0 ? { meets: meeting[meeting.length >> 1] as Frames } : { meets: null, aside: aside[0] as Frames }),
+  };
 }
 
 /** An event that agrees so much less than half of all do may be another take that resembles it, as a share. */

@@ -1,4 +1,5 @@
 import { agreement, comparable, GRID, GRID_SIZE, type Luma, type Mask, wholeMask } from './pictures';
+import { solution } from './solution';
 
 /**
  * How a picture is laid anew into the frame: flipped, scaled, turned about its centre, then moved. x and y are how far the
@@ -165,26 +166,12 @@ export function stretchOf(matches: readonly Match[], mask: Mask): Stretch | null
 }
 
 /** Solves four equations of which the upper half of the symmetric matrix is given; null where they say nothing. */
-function solved(upper: Float64Array, right: Float64Array): number[] | null {
-  const m = Array.from({ length: 4 }, (_, i) => [
-    ...Array.from({ length: 4 }, (_, j) => upper[Math.min(i, j) * 4 + Math.max(i, j)] as number),
-    right[i] as number,
-  ]);
-  for (let i = 0; i < 4; i++) {
-    let pivot = i;
-    for (let r = i + 1; r < 4; r++)
-      if (Math.abs((m[r] as number[])[i] as number) > Math.abs((m[pivot] as number[])[i] as number)) pivot = r;
-    [m[i], m[pivot]] = [m[pivot] as number[], m[i] as number[]];
-    const head = (m[i] as number[])[i] as number;
-    if (Math.abs(head) < 1e-12) return null;
-    for (let r = 0; r < 4; r++) {
-      if (r === i) continue;
-      const factor = ((m[r] as number[])[i] as number) / head;
-      for (let c = i; c < 5; c++) (m[r] as number[])[c] = ((m[r] as number[])[c] as number) - factor * ((m[i] as number[])[c] as number);
-    }
-  }
-  return m.map((row, i) => (row[4] as number) / (row[i] as number));
-}
+const solved = (upper: Float64Array, right: Float64Array): number[] | null =>
+  solution(
+    Array.from({ length: 4 }, (_, i) =>
+      Float64Array.from({ length: 5 }, (__, j) => (j === 4 ? right[i] : upper[Math.min(i, j) * 4 + Math.max(i, j)]) as number),
+    ),
+  );
 
 /** Scales, in steps of 6 %, and rotations in degrees, at which a picture is looked for. */
 const SCALES = Array.from({ length: 29 }, (_, i) => 0.45 * 1.06 ** i);

@@ -1,4 +1,5 @@
 import type { Step } from '../conform';
+import type { SpeedKey } from '../edit';
 import { formatTimecode, type Rate } from '../time';
 import { plural, signed } from '../words';
 import type { CannotTell, Finding, Passage, Take } from './verdict';
@@ -15,6 +16,13 @@ const percent = (share: number): string => `${Math.round(share * 1000) / 10} %`;
 
 /** A speed factor as people say it. */
 export const speedText = (factor: number): string => (factor === 0 ? 'a freeze' : percent(factor));
+
+/** The speeds between keys, in order. */
+const keysText = (keys: readonly SpeedKey[]): string =>
+  keys
+    .slice(1)
+    .map((key, i) => speedText((key.source - (keys[i] as SpeedKey).source) / (key.record - (keys[i] as SpeedKey).record)))
+    .join(', then ');
 
 function passageText(passage: Passage | null): string {
   if (!passage) return 'a cut';
@@ -58,6 +66,8 @@ export function describeFinding(finding: Finding): string {
         ? 'Mirrored: left and right are changed in the reference'
         : 'Mirrored: the reference shows it upside down';
     case 'speed-differs':
+      if (finding.keys)
+        return `Speed differs: it changes on the way in the reference, ${keysText(finding.keys)}; ${speedText(finding.expected)} in the list`;
       return `Speed differs: ${speedText(finding.measured)} in the reference, ${speedText(finding.expected)} in the list`;
     case 'transition-differs':
       return `Transition differs: ${passageText(finding.measured)} in the reference, ${passageText(finding.expected)} in the list`;

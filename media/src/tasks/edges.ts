@@ -17,6 +17,10 @@ const AROUND: Frames = 60;
 
 const middleOf = ({ event }: Shot): Frames => Math.floor((event.record.in + event.record.out) / 2);
 
+/** The frames on which a shot is seen without what comes before and after it, by the list. */
+const wholeFrom = ({ event }: Shot): Frames => event.record.in + Math.floor((event.record.out - event.record.in) / 8);
+const wholeUntil = ({ event }: Shot): Frames => event.record.out - Math.floor((event.record.out - event.record.in) / 8);
+
 /** True where another layer has something at any of these frames. */
 const isCovered = ({ against }: Looker, layer: Layer, from: Frames, to: Frames): boolean =>
   against.conform.layers.some((l) => l !== layer && l.shots.some((s) => s.event.record.in < to && s.event.record.out > from));
@@ -35,8 +39,9 @@ export function cutBefore(looked: Looker, shot: Shot, layer: Layer): Finding | n
   const leaves = follows ? sideOf(looked, follows) : null;
   const comes = sideOf(looked, shot);
   if (leaves === undefined || comes === undefined || (leaves === null && comes === null)) return null;
-  const from = first ? cut : Math.max(cut - AROUND, follows ? middleOf(follows) : ends);
-  const to = Math.min(cut + AROUND, middleOf(shot));
+  // A side that fades is looked at beyond its middle: it must be seen whole for its strength to be told.
+  const from = first ? cut : Math.max(cut - AROUND, follows ? (comes ? middleOf(follows) : wholeFrom(follows)) : ends);
+  const to = Math.min(cut + AROUND, leaves ? middleOf(shot) : wholeUntil(shot));
   if (isCovered(looked, layer, from, to)) return null;
   const pictures: CutPictures = {
     cut,

@@ -151,7 +151,7 @@ function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
   const measured = {
     ...compared,
     score: explanation.asConformed === null ? null : round(explanation.asConformed),
-    bestOffset: explanation.line ? null : explanation.slip,
+    bestOffset: explanation.line || explanation.knots ? null : explanation.slip,
     bestScore: round(explanation.score),
   };
   if (explanation.score < FOUND && isBlackInReference(pictures))

@@ -198,15 +198,26 @@ const placed = ({ path, sourceStartFrame, sourceIn }: Found) => ({ path, sourceS
 const alike = (best: Found, others: readonly Found[]): Found[] =>
   others.filter((o) => o.path !== best.path && (best.score - o.score < CODED || surerBy(best.values, o.values) < ALIKE));
 
+/** What an event is paired with. */
+export interface Paired {
+  readonly path: string;
+  readonly sourceStart: Frames;
+}
+
+/** So near a place is the same. */
+const NEAR: Frames = 2;
+
 /** A proof with where its picture was found, where that explains it better, and which takes would fit as well. */
-export function withFound(proof: EventProof, found: readonly Found[] = [], paired: string | null): EventProof {
-  const own = found.find((f) => f.path === paired);
+export function withFound(proof: EventProof, found: readonly Found[] = [], paired: Paired | null): EventProof {
+  const own = found.find((f) => f.path === paired?.path);
   if (own && proof.findings.some(isUndecided)) {
     const others = alike(own, found).map(placed);
     return others.length === 0 ? proof : { ...proof, findings: proof.findings.map((f) => (isUndecided(f) ? { ...f, others } : f)) };
   }
   const [best, ...rest] = found;
   if (!best || best.score <= (proof.bestScore ?? 0) + BETTER) return proof;
+  // Where it lies already, and a transition or a layer hides most of it.
+  if (best.path === paired?.path && Math.abs(best.sourceStartFrame - paired.sourceStart) <= NEAR) return proof;
   const others = alike(best, rest).map(placed);
   return {
     ...proof,
