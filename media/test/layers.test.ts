@@ -29,13 +29,13 @@ let zoom: Original;
 let clock: Original;
 let life: Original;
 beforeAll(() => {
-  ffmpeg('-f', 'lavfi', '-i', 'mandelbrot=s=640x360:r=24:start_scale=0.8', '-frames:v', '120', ...CODING, at('zoom.mov'));
-  ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=640x360:r=24', '-frames:v', '120', ...CODING, at('clock.mov'));
+  ffmpeg('-f', 'lavfi', '-i', 'mandelbrot=s=320x180:r=24:start_scale=0.8', '-frames:v', '120', ...CODING, at('zoom.mov'));
+  ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=24', '-frames:v', '120', ...CODING, at('clock.mov'));
   ffmpeg(
     '-f',
     'lavfi',
     '-i',
-    'life=s=80x45:r=24:mold=9:life_color=white:death_color=gray,scale=640:360:flags=bilinear',
+    'life=s=80x45:r=24:mold=9:life_color=white:death_color=gray,scale=320:180:flags=bilinear',
     '-frames:v',
     '120',
     ...CODING,
@@ -73,7 +73,7 @@ async function proved(
   const pairs = layers
     .flat()
     .map(({ event: e, original }): Decision => ({ kind: 'pair', event: e.key, original: original.path, sourceStartFrame: e.source.in }));
-  const framing = { raster: { width: 640, height: 360 }, pixelAspect: 1, fields: null };
+  const framing = { raster: { width: 320, height: 180 }, pixelAspect: 1, fields: null };
   const { list } = applyDecisions({ ...EMPTY_LIST, format: 'test', rate: RATES['24'], framing, tracks }, pairs);
   const basis = { list, originals: [zoom, clock, life], reference: probeMovie(reference), cache: at('cache') };
   const proofs = new Map<string, EventProof>();
@@ -89,18 +89,18 @@ const cutOf = (input: number, from: number, frames: number, name: string, more =
 
 /** A picture at two fifths of its size, its middle a fifth of the frame right of and above the frame's. */
 const INSET: Placement = { ...FILLING, scaleX: 0.4, scaleY: 0.4, x: 0.2, y: -0.2 };
-const OVER = 'overlay=x=320:y=36';
+const OVER = 'overlay=x=160:y=18';
 
 describe('an inset of the list', () => {
   const under = () => event('under', zoom, 10, 0, 60);
   const inset = () => event('inset', clock, 20, 0, 60, { placement: INSET });
   it('and what lies below it are proved where each is seen', async () => {
-    const as = `${cutOf(0, 10, 60, 'a')};${cutOf(1, 20, 60, 'b', ',scale=256:144')};[a][b]${OVER}`;
+    const as = `${cutOf(0, 10, 60, 'a')};${cutOf(1, 20, 60, 'b', ',scale=128:72')};[a][b]${OVER}`;
     const proofs = await proved([[under()], [inset()]], as, [zoom, clock]);
     expect([...proofs.values()].map((p) => p.verdict)).toEqual(['same', 'same']);
   });
   it('that slipped in the reference is told to the frame, and what lies below it is still the same', async () => {
-    const slipped = `${cutOf(0, 10, 60, 'a')};${cutOf(1, 27, 60, 'b', ',scale=256:144')};[a][b]${OVER}`;
+    const slipped = `${cutOf(0, 10, 60, 'a')};${cutOf(1, 27, 60, 'b', ',scale=128:72')};[a][b]${OVER}`;
     const proofs = await proved([[under()], [inset()]], slipped, [zoom, clock]);
     expect(proofs.get('inset')?.findings).toMatchObject([{ kind: 'slipped', frames: 7 }]);
     expect(proofs.get('under')?.verdict).toBe('same');
@@ -110,7 +110,7 @@ describe('an inset of the list', () => {
     const [missing] = proofs.get('inset')?.findings ?? [];
     expect(missing).toMatchObject({ kind: 'layer-missing', side: 'reference' });
     if (missing?.kind !== 'layer-missing') return;
-    // From 320 to 576 of 640 across, and from 36 to 180 of 360 down.
+    // From 160 to 288 of 320 across, and from 18 to 90 of 180 down.
     expect(Math.abs(missing.area.x - 0.5)).toBeLessThan(0.03);
     expect(Math.abs(missing.area.y - 0.1)).toBeLessThan(0.05);
     expect(Math.abs(missing.area.width - 0.4)).toBeLessThan(0.05);
@@ -119,11 +119,11 @@ describe('an inset of the list', () => {
 });
 
 describe('a picture that moves in the frame', () => {
-  // A push-in over 48 frames, from the whole picture to a half more, as the ffmpeg program zooms.
+  // A push-in over 48 frames, from the whole picture to a half more, as the ffmpeg program zooms, which counts in whole pixels: of a larger picture they are finer.
   const key = (record: number, scale: number) => ({ ...FILLING, record, scaleX: scale, scaleY: scale });
   const pushed = () => event('push', clock, 20, 0, 49, { placement: { ...FILLING, keys: [key(0, 1), key(48, 1.5)] } });
   const pushIn = (from: number) =>
-    `${cutOf(0, from, 49, 'a')};[a]zoompan=z='1+0.5*on/48':x='iw/2-iw/zoom/2':y='ih/2-ih/zoom/2':d=1:s=640x360:fps=24`;
+    `${cutOf(0, from, 49, 'a')};[a]scale=1280:720,zoompan=z='1+0.5*on/48':x='iw/2-iw/zoom/2':y='ih/2-ih/zoom/2':d=1:s=320x180:fps=24`;
   it('is compared as it is laid in each frame', async () => {
     const proof = (await proved([[pushed()]], pushIn(20), [clock])).get('push');
     expect(proof?.verdict).toBe('same');
@@ -168,7 +168,7 @@ describe('an event beside which nothing stands', () => {
   const shown = (aUntil: number, bFrom: number) =>
     [
       cutOf(0, 10, aUntil, 'a'),
-      `color=black:s=640x360:r=24,trim=end_frame=${bFrom - aUntil},format=yuv420p[dark]`,
+      `color=black:s=320x180:r=24,trim=end_frame=${bFrom - aUntil},format=yuv420p[dark]`,
       cutOf(1, bFrom - 20, 100 - bFrom, 'b'),
       '[a][dark][b]concat=n=3:v=1',
     ].join(';');

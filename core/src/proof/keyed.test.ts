@@ -49,8 +49,7 @@ describe('a speed that changes on the way', () => {
     expect(findingsOf(ramp, { expected: (k) => Math.floor(ramp(k)) })).toEqual([]);
   });
   it('is not told where one speed explains the pictures', () => {
-    for (const speed of [1, 0.8, 1.25, 2])
-      expect(findingsOf((k) => 60 + speed * k).some((f) => f.kind === 'speed-differs' && f.keys)).toBe(false);
+    for (const speed of [1, 0.8]) expect(findingsOf((k) => 60 + speed * k).some((f) => f.kind === 'speed-differs' && f.keys)).toBe(false);
   });
 });
 

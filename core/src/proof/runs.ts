@@ -304,10 +304,10 @@ function finerLine(line: Line, length: Frames, score: (frameAt: FrameAt) => numb
   let simplest: Line & { score: number } = best;
   for (const speed of whole) {
     const one = climbed(valued(through(speed, middleOf(best))), [0]);
-    if (one.score >= best.score - AS_GOOD * (1 - best.score)) simplest = one;
+    if (one.score >= best.score - Math.max(NOTHING, AS_GOOD * (1 - best.score))) simplest = one;
   }
   return simplest;
 }
 
-/** A rounder speed stands where it leaves no more than this much more unexplained, as a share. */
-const AS_GOOD = 0.03;
+/** A rounder speed stands where it leaves no more than this much more unexplained, as a share, or nothing that could be seen. */
+const [AS_GOOD, NOTHING] = [0.03, 0.0002];
