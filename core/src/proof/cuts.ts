@@ -32,6 +32,8 @@ export interface CutPictures {
   readonly black?: 'leaving' | 'incoming' | null;
   /** True where no event leaves. */
   readonly first?: boolean;
+  /** Until when the incoming side is seen by itself, where that is beyond `to`. */
+  readonly until?: Frames;
   readonly listed: Passage | null;
   readonly mask: Mask;
 }
@@ -43,13 +45,27 @@ function shareIn(p: CutPictures, at: Frames): Share | null {
   const reference = p.reference(at);
   if (!reference) return null;
   const [a, b] = [p.leaving(at), p.incoming(at)];
-  if (a !== null && b !== null) return shareOf(reference, a, b, p.mask);
+  if (a !== null && b !== null) {
+    const share = shareOf(reference, a, b, p.mask);
+    return share.weight > 0 || p.listed ? share : plainlyOne(reference, a, b, p.mask);
+  }
   const only = a ?? b;
   // One side alone tells a cut, and nothing of a mix.
   if (p.listed || only === null) return null;
   const seen = agreement(comparable(reference, p.mask), comparable(only, p.mask)) > SEEN;
   return { share: seen === (b !== null) ? 1 : 0, weight: 0.5 };
 }
+
+/** Which of the sides a frame shows that noise leaves too little of to be taken apart; nothing where both may be in it. */
+function plainlyOne(reference: Luma, leaving: Luma, incoming: Luma, mask: Mask): Share | null {
+  const seen = comparable(reference, mask);
+  const [a, b] = [agreement(seen, comparable(leaving, mask)), agreement(seen, comparable(incoming, mask))];
+  if (Math.max(a, b) < SEEN || Math.min(a, b) > OTHER * Math.max(a, b)) return null;
+  return { share: b > a ? 1 : 0, weight: 0.5 };
+}
+
+/** Of what the side that is seen agrees, no more than this share may be said of the other. */
+const OTHER = 0.4;
 
 /** How much better another place or length must fit: the squares it takes away, over those that are left in a frame. */
 const BETTER = 14;
@@ -170,16 +186,23 @@ function movedFrom(p: CutPictures, listed: Ramp, best: Ramp): Frames | null {
 /** An incoming picture that fades in from black where the list has a cut. */
 function fadeUnlisted(p: CutPictures): Finding | null {
   if (p.listed) return null;
-  const shares = seenOf(p.cut, p.to, p.reference, p.incoming, p.mask);
+  const shares = seenOf(p.cut, p.until ?? p.to, p.reference, p.incoming, p.mask);
   if (shares.size < 2 * SHORTEST_FADE) return null;
   const listed: Ramp = { start: p.cut, frames: 0 };
   const best = bestRamp(shares);
   const gained = shares.size * (misfit(shares, listed) - best.misfit);
-  if (best.frames < SHORTEST_FADE || best.start > p.cut + START_OFF || gained < BETTER * (best.misfit + ERROR) || gained < LEAST_FADE)
+  if (
+    best.frames < SHORTEST_FADE ||
+    best.start > p.cut + START_OFF + Math.floor(best.frames * LATE) ||
+    gained < BETTER * (best.misfit + ERROR) ||
+    gained < LEAST_FADE
+  )
     return null;
   return differs({ ...p, first: true }, { pattern: null, ramp: best }, sureness(misfit(shares, best), misfit(shares, listed)));
 }
 
+/** A temporary grade that darkens swallows the first frames of a fade: by so much of its length it may seem to begin later. */
+const LATE = 0.2;
 /** The shortest fade that is told where none is listed, and the squares it must take away. */
 const SHORTEST_FADE: Frames = 3;
 const LEAST_FADE = 0.5;

@@ -298,8 +298,7 @@ function finerLine(line: Line, length: Frames, score: (frameAt: FrameAt) => numb
   const whole = [
     Math.round(best.speed * 100) / 100,
     Math.round(best.speed * 20) / 20,
-    Math.round(best.speed * 5) / 5,
-    Math.round(best.speed),
+    USUAL_SPEEDS.reduce((near, speed) => (Math.abs(speed - best.speed) < Math.abs(near - best.speed) ? speed : near)),
   ];
   let simplest: Line & { score: number } = best;
   for (const speed of whole) {

@@ -47,6 +47,7 @@ export function cutBefore(looked: Looker, shot: Shot, layer: Layer): Finding | n
     cut,
     from,
     to,
+    until: Math.max(to, wholeUntil(shot)),
     first: first || !follows,
     black: leaves === null ? 'leaving' : comes === null ? 'incoming' : null,
     listed: join && passageOf(join),
