@@ -1,18 +1,7 @@
 import type { Frames } from '../time';
-import { isClearly, surerBy } from './lines';
+import { isClearly, meanOf, surerBy } from './lines';
 import type { Luma, Mask } from './pictures';
-import {
-  type Course,
-  type EventPictures,
-  FOUND,
-  frameOfRun,
-  meanOf,
-  type SourceRun,
-  sourceRunsOf,
-  spread,
-  toldOf,
-  WORTH_PLACING,
-} from './runs';
+import { type Course, type EventPictures, FOUND, frameOfRun, type SourceRun, sourceRunsOf, spread, toldOf, WORTH_PLACING } from './runs';
 import { AS_IT_IS, agreementLaid, isAsItIs, type Laid, type Match, placesOf, refined } from './warp';
 
 /** Pictures that take part in telling a place. */

@@ -8,7 +8,7 @@ export * from './overlay';
 export * from './pictures';
 export * from './prints';
 export * from './report';
-export { type EventPictures, FOUND, frameOfRun, meanOf, type SourceRun, spread } from './runs';
+export { type EventPictures, FOUND, frameOfRun, type SourceRun, spread } from './runs';
 export * from './shows';
 export * from './steps';
 export * from './verdict';

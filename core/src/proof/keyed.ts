@@ -1,5 +1,5 @@
 import type { Frames } from '../time';
-import { isClearly } from './lines';
+import { isClearly, meanOf } from './lines';
 import { solution } from './solution';
 
 /** One point of a speed that changes on the way: at a record offset stands a source frame, a fraction where between two. */
@@ -141,8 +141,6 @@ function partsApart(values: readonly number[]): number {
   const parts = [0, third, values.length - third].map((from) => meanOf(values.slice(from, from + third)));
   return Math.max(...parts) - Math.min(...parts);
 }
-
-const meanOf = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / values.length;
 
 /** A speed that changes on the way, where it explains pictures clearly better than a straight run does; null where it does not. */
 export function keyedRun(

@@ -134,6 +134,8 @@ export function surerBy(better: readonly number[], worse: readonly number[]): nu
   return mean / (spread / Math.sqrt(Math.max(n / 3, Math.min(n, FEW))) + LEAST);
 }
 
+export const meanOf = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / values.length;
+
 /** How often the spread of the better run goes into what it gains. */
 const STEADY = 4;
 

@@ -1,6 +1,6 @@
 import type { Frames } from '../time';
 import { frameThrough, type Knot, keyedRun } from './keyed';
-import { bestLine, frameOn, isClearly, isSteadilyBetter, type Line, slipsOf, type Table, tableOf } from './lines';
+import { bestLine, frameOn, isClearly, isSteadilyBetter, type Line, meanOf, slipsOf, type Table, tableOf } from './lines';
 import { agreement, coarse, comparable, type Luma, type Mask } from './pictures';
 import { placesIn, runsAsListed } from './prints';
 import { isAsItIs, type Laid, warped } from './warp';
@@ -110,8 +110,6 @@ export type Course = Pick<SourceRun, 'line' | 'slip' | 'knots'>;
 /** The source frame that a run puts at an offset. */
 export const frameOfRun = ({ line, slip, knots }: Course, expected: EventPictures['expected'], offset: Frames): Frames =>
   knots ? frameThrough(knots, offset) : line ? frameOn(line, offset) : expected(offset) + slip;
-
-export const meanOf = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / values.length;
 
 /** Finds runs of an event's source, laid in any way. */
 export interface SourceRuns {

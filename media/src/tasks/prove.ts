@@ -16,6 +16,7 @@ import {
   judge,
   type Layer,
   layerBox,
+  meanOf,
   type Shot,
   sourceFrameAt,
   spread,
@@ -226,7 +227,7 @@ function belowIsSeen(
     const [r, s] = [reference(n - shot.event.record.in), under ? sources.luma(under, sourceFrameAt(under, n), n) : null];
     return r && s ? [agreement(comparable(r, mask), comparable(s, mask))] : [];
   });
-  return scores.length > 0 && scores.reduce((a, b) => a + b, 0) / scores.length >= FOUND;
+  return scores.length > 0 && meanOf(scores) >= FOUND;
 }
 
 /** True where the reference is black and the conform is not. */

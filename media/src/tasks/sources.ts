@@ -42,14 +42,15 @@ const READ_WHOLE: Frames = 6000;
 const AROUND: Frames = 300;
 /** Strips, and parts of long clips, that are held at once: memory does not grow with the cut. */
 const [HELD, RANGES] = [64, 8];
+/** Frames of one clip that are held before they make room. */
+const MOST_OF_ONE = 8 * AROUND;
 /** Coarse pictures that are held, 2 kB each, and bytes of prints. */
 const [COARSE_HELD, PRINTS_HELD] = [16_000, 64 * 1024 * 1024];
 
 /** Opens the sources of a cut. Strips are kept in `cache`, or in memory where that is null. */
 export function openSources(frame: Frame, cache: string | null, report: Report, signal: StopSignal): Sources {
   const strips = new Map<string, LumaStrip>();
-  const ranges = new Map<string, Map<Frames, Uint8Array>>();
-  const natives = new Map<string, Map<Frames, Uint8Array>>();
+  const [ranges, natives] = [partsHeld(), partsHeld()];
   const strip = (original: Original): LumaStrip => {
     const known = strips.get(original.path);
     if (known) return known;
@@ -64,17 +65,9 @@ export function openSources(frame: Frame, cache: string | null, report: Report, 
   };
   const ranged = (part: Part, n: Frames): Luma | null => {
     const { original, event } = part.shot;
-    const key = `${original?.path} ${event.placement ? event.key : ''}`;
-    const known = ranges.get(key) ?? new Map<Frames, Uint8Array>();
-    ranges.set(key, known);
-    const [oldest] = ranges;
-    if (ranges.size > RANGES && oldest) ranges.delete(oldest[0]);
-    if (!known.has(n))
-      readPartLuma(part, frame, GRID, Math.max(0, n - AROUND), n + AROUND, (luma, number) => {
-        if (!known.has(number)) known.set(number, luma.slice());
-        return undefined;
-      });
-    return known.get(n) ?? null;
+    return ranges(`${original?.path} ${event.placement ? event.key : ''}`, n, (from, to, take) =>
+      readPartLuma(part, frame, GRID, from, to, take),
+    );
   };
   const isThere = (original: Original, n: Frames): boolean =>
     n >= 0 && (original.kind === 'still' || n < original.frames) && missingInside(original, { in: n, out: n + 1 }) === 0;
@@ -84,18 +77,8 @@ export function openSources(frame: Frame, cache: string | null, report: Report, 
     return n < kept.frames ? kept.frame(n) : null;
   };
   /** All of an original's picture, twice as large as the grid: for what is laid otherwise from frame to frame. */
-  const native = (original: Original, n: Frames): Uint8Array | null => {
-    const known = natives.get(original.path) ?? new Map<Frames, Uint8Array>();
-    natives.set(original.path, known);
-    const [oldest] = natives;
-    if (natives.size > RANGES && oldest) natives.delete(oldest[0]);
-    if (!known.has(n))
-      readLuma(original, NATIVE, Math.max(0, n - AROUND), Math.min(original.frames, n + AROUND), (small, number) => {
-        if (!known.has(number)) known.set(number, small.slice());
-        return undefined;
-      });
-    return known.get(n) ?? null;
-  };
+  const native = (original: Original, n: Frames): Uint8Array | null =>
+    natives(original.path, n, (from, to, take) => readLuma(original, NATIVE, from, Math.min(original.frames, to), take));
   const laid = (original: Original, n: Frames, part: Part): Luma | null => {
     const lay = layOfPart(part, frame, GRID);
     if (!isMoving(part.shot.event.placement) && isCoarserThanNative(lay, original)) return ranged(part, n);
@@ -140,6 +123,26 @@ export function openSources(frame: Frame, cache: string | null, report: Report, 
     close() {
       for (const one of strips.values()) one.close();
     },
+  };
+}
+
+type Take = (luma: Uint8Array, number: Frames) => undefined;
+
+/** Frames of long clips: those around one that is asked for are read together, and parts of a few clips are held. */
+function partsHeld(): (key: string, n: Frames, read: (from: Frames, to: Frames, take: Take) => void) => Uint8Array | null {
+  const parts = new Map<string, Map<Frames, Uint8Array>>();
+  return (key, n, read) => {
+    const known = parts.get(key) ?? new Map<Frames, Uint8Array>();
+    parts.set(key, known);
+    const [oldest] = parts;
+    if (parts.size > RANGES && oldest) parts.delete(oldest[0]);
+    if (known.has(n)) return known.get(n) ?? null;
+    if (known.size > MOST_OF_ONE) known.clear();
+    read(Math.max(0, n - AROUND), n + AROUND, (luma, number) => {
+      if (!known.has(number)) known.set(number, luma.slice());
+      return undefined;
+    });
+    return known.get(n) ?? null;
   };
 }
 
