@@ -1,11 +1,22 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { compile, type EventProof, type Rebuilt, rebuilt, type SeenShot, shotsByKey, strangersAmong, undecidedAmong } from '@gemello/core';
+import {
+  compile,
+  type EventProof,
+  type Rebuilt,
+  rebuilt,
+  type SeenShot,
+  shotsByKey,
+  strangersAmong,
+  type ToCompare,
+  undecidedAmong,
+} from '@gemello/core';
 import type { ProofBasis, ReferenceLaid } from './tasks/against';
+import type { EventLooks } from './tasks/compare';
 import type { ProofSummary } from './tasks/prove';
 import type { RebuildBasis } from './tasks/rebuild';
-import { together as foundTogether, type Paired, withFound } from './tasks/search';
+import { together as foundTogether, looksOfFound, type Paired, type SearchResult, withFound } from './tasks/search';
 import type { FileFault, Report } from './tasks/task';
 import type { How, MediaThreads } from './threads';
 
@@ -86,13 +97,8 @@ export async function proveAbreast(
   const all = [...proved.values()];
   const sought = [...new Set([...strangersAmong(all), ...undecidedAmong(all).filter((p) => events.includes(p.event))])];
   if (sought.length > 0) {
-    const paths = basis.originals.map((o) => o.path);
-    const looked = together(phase(report, 0.9, 1), paths.length);
-    const parts: Awaited<ReturnType<typeof threads.search>>[] = [];
-    await allOf(sharesOf(paths, threads.abreast), async (among, i) => {
-      parts.push(await threads.search({ ...basis, laid, events: sought.map((p) => p.event), among }, { ...rest, report: looked(i) }));
-    });
-    const { found, problems: unread } = foundTogether(parts);
+    const searched = sought.map((p) => p.event);
+    const { found, problems: unread } = await searchAbreast(threads, basis, laid, searched, { ...rest, report: phase(report, 0.9, 1) });
     problems.push(...unread);
     const paired = pairedIn(basis);
     const changed = sought.flatMap((before) => {
@@ -102,6 +108,60 @@ export async function proveAbreast(
     if (changed.length > 0) keep(changed);
   }
   return { laid, framesCompared, seconds: (performance.now() - began) / 1000, problems: once(problems) };
+}
+
+/** Looks for the pictures of events in all originals, each thread in some of them. */
+async function searchAbreast(
+  threads: MediaThreads,
+  basis: ProofBasis,
+  laid: ReferenceLaid,
+  events: readonly string[],
+  { report = () => undefined, ...rest }: How,
+): Promise<SearchResult> {
+  const paths = basis.originals.map((o) => o.path);
+  const looked = together(report, paths.length);
+  const parts: SearchResult[] = [];
+  await allOf(sharesOf(paths, threads.abreast), async (among, i) => {
+    parts.push(await threads.search({ ...basis, laid, events, among }, { ...rest, report: looked(i) }));
+  });
+  return foundTogether(parts);
+}
+
+/**
+ * Holds the candidates of events against the reference on all threads, and looks in all originals for the picture of those of
+ * which no candidate has it. `take` gets what was seen, of an event once more where its picture was found elsewhere. Gives
+ * the files that could not be read.
+ */
+export async function compareAbreast(
+  threads: MediaThreads,
+  basis: ProofBasis,
+  asked: readonly ToCompare[],
+  take: (looks: readonly EventLooks[]) => void,
+  { report, ...rest }: How = {},
+): Promise<readonly FileFault[]> {
+  const laid = await threads.prepareProof(basis, { ...rest, report: phase(report, 0, 0.3) });
+  const reports = together(phase(report, 0.3, 0.7), asked.length);
+  const problems: FileFault[] = [];
+  const seen = new Map<string, EventLooks>();
+  const keep = (looks: readonly EventLooks[]) => {
+    for (const one of looks) seen.set(one.event, one);
+    take(looks);
+  };
+  await allOf(sharesOf(asked, threads.abreast), async (share, i) => {
+    problems.push(...(await threads.compareEach({ ...basis, laid, asked: share }, keep, { ...rest, report: reports(i) })));
+  });
+  const sought = [...seen.values()].filter((s) => !s.looks.some((l) => l.is === 'found')).map((s) => s.event);
+  if (sought.length > 0) {
+    const { found, problems: unread } = await searchAbreast(threads, basis, laid, sought, { ...rest, report: phase(report, 0.7, 1) });
+    problems.push(...unread);
+    const more = sought.flatMap((event): EventLooks[] => {
+      const looks = looksOfFound(found[event] ?? []);
+      const known = (seen.get(event)?.looks ?? []).filter((l) => !looks.some((f) => f.path === l.path));
+      return looks.length === 0 ? [] : [{ event, looks: [...known, ...looks] }];
+    });
+    if (more.length > 0) keep(more);
+  }
+  return once(problems);
 }
 
 /** A cut that was rebuilt from its picture, with the shots it is made of. */

@@ -17,6 +17,7 @@ import { Piscina } from 'piscina';
 import { DiskFull, MediaError } from './plain';
 import type { ProofBasis, ReferenceLaid } from './tasks/against';
 import type { ChecksumsPayload } from './tasks/checksums';
+import type { ComparePayload, EventLooks } from './tasks/compare';
 import type { CutsPayload } from './tasks/cuts';
 import type { Fingerprinted } from './tasks/fingerprints';
 import type { ProofSummary, ProvePayload } from './tasks/prove';
@@ -28,7 +29,7 @@ import type { ReturnPayload, ReturnResult } from './tasks/return';
 import type { ScanPayload, ScanSummary } from './tasks/scan';
 import type { SearchPayload, SearchResult } from './tasks/search';
 import type { StillsPayload, StillsResult } from './tasks/stills';
-import { type Report, Stopped } from './tasks/task';
+import { type FileFault, type Report, Stopped } from './tasks/task';
 import type {
   Answer,
   DrawPayload,
@@ -82,6 +83,8 @@ export interface MediaThreads {
   /** Proofs are handed to `take` while the work goes on, some at a time. */
   proveEach(payload: ProvePayload, take: (proofs: readonly EventProof[]) => void, how?: How): Promise<ProofSummary>;
   search(payload: SearchPayload, how?: How): Promise<SearchResult>;
+  /** What was seen of candidates is handed to `take` while the work goes on; gives the files that could not be read. */
+  compareEach(payload: ComparePayload, take: (looks: readonly EventLooks[]) => void, how?: How): Promise<readonly FileFault[]>;
   /** Finds cuts, dissolves and fades of a movie. */
   findCuts(payload: CutsPayload, how?: How): Promise<Cutting>;
   /** Finds how a reference lies and where it is cut, its shots in originals, and how they join (`rebuildWhole`). */
@@ -172,6 +175,7 @@ export function openThreads(): MediaThreads {
     prepareProof: (payload, how) => run({ task: 'prepare-proof', payload }, how) as Promise<ReferenceLaid>,
     proveEach: (payload, take, how) => run({ task: 'prove-each', payload }, how, take) as Promise<ProofSummary>,
     search: (payload, how) => run({ task: 'search', payload }, how) as Promise<SearchResult>,
+    compareEach: (payload, take, how) => run({ task: 'compare', payload }, how, take) as Promise<readonly FileFault[]>,
     findCuts: (payload, how) => run({ task: 'cuts', payload }, how) as Promise<Cutting>,
     prepareRebuild: (payload, how) => run({ task: 'prepare-rebuild', payload }, how) as Promise<RebuildLaid>,
     findShots: (payload, how) => run({ task: 'find-shots', payload }, how) as Promise<ShotsFound>,

@@ -22,6 +22,7 @@ import { DiskFull, isDiskFull, MediaError } from './plain';
 import { probeMovie } from './probe';
 import type { ProofBasis } from './tasks/against';
 import { type ChecksumsPayload, measureChecksums } from './tasks/checksums';
+import { type ComparePayload, compareSteps } from './tasks/compare';
 import { type CutsPayload, findCuts } from './tasks/cuts';
 import { type Fingerprinted, fingerprints } from './tasks/fingerprints';
 import { type ProvePayload, prepareProof, proofSteps } from './tasks/prove';
@@ -50,6 +51,7 @@ export type Work =
   | { readonly task: 'prepare-proof'; readonly payload: ProofBasis }
   | { readonly task: 'prove-each'; readonly payload: ProvePayload }
   | { readonly task: 'search'; readonly payload: SearchPayload }
+  | { readonly task: 'compare'; readonly payload: ComparePayload }
   | { readonly task: 'cuts'; readonly payload: CutsPayload }
   | { readonly task: 'prepare-rebuild'; readonly payload: RebuildBasis }
   | { readonly task: 'find-shots'; readonly payload: ShotsPayload }
@@ -161,6 +163,8 @@ function perform(order: WorkOrder): unknown {
       return inBatches(proofSteps(order.payload, report, signal), handOver);
     case 'search':
       return searchElsewhere(order.payload, report, signal);
+    case 'compare':
+      return inBatches(compareSteps(order.payload, report, signal), handOver);
     case 'cuts':
       return findCuts(order.payload, report, signal);
     case 'prepare-rebuild':

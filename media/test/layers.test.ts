@@ -1,112 +1,43 @@
-import { execFileSync } from 'node:child_process';
-import {
-  applyDecisions,
-  type Decision,
-  EMPTY_LIST,
-  type EventProof,
-  FILLING,
-  type ListEvent,
-  newEvent,
-  type Original,
-  type Placement,
-  RATES,
-  type Transition,
-} from '@gemello/core';
+import { type EventProof, FILLING, type Original, type Placement, type Transition } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { openThreads, probeMovie, proveAbreast } from '../src';
-import { scratch } from './scratch';
+import { movies, type Placed, placed, taken } from './movies';
 
 /** Layers, mixes and moving pictures, composed by the ffmpeg program and not by our compositor, and proved against that. */
-const { at, end } = scratch();
-const threads = openThreads();
-afterAll(async () => {
-  await threads.close();
-  end();
-});
-const ffmpeg = (...args: string[]) => execFileSync('ffmpeg', ['-v', 'error', '-y', ...args]);
-const CODING = ['-c:v', 'libx264', '-crf', '20', '-pix_fmt', 'yuv420p'];
+const made = movies();
+afterAll(made.close);
 let zoom: Original;
 let clock: Original;
 let life: Original;
 beforeAll(() => {
-  ffmpeg('-f', 'lavfi', '-i', 'mandelbrot=s=320x180:r=24:start_scale=0.8', '-frames:v', '120', ...CODING, at('zoom.mov'));
-  ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=24', '-frames:v', '120', ...CODING, at('clock.mov'));
-  ffmpeg(
-    '-f',
-    'lavfi',
-    '-i',
-    'life=s=80x45:r=24:mold=9:life_color=white:death_color=gray,scale=320:180:flags=bilinear',
-    '-frames:v',
-    '120',
-    ...CODING,
-    at('life.mov'),
-  );
-  [zoom, clock, life] = [probeMovie(at('zoom.mov')), probeMovie(at('clock.mov')), probeMovie(at('life.mov'))];
+  [zoom, clock, life] = [made.drawn('zoom'), made.drawn('clock'), made.drawn('life')];
 });
 
-const START = 86_400;
-interface Placed {
-  readonly event: ListEvent;
-  readonly original: Original;
-}
-const event = (key: string, original: Original, from: number, record: number, frames: number, more: Partial<ListEvent> = {}): Placed => ({
-  original,
-  event: newEvent({
-    key,
-    number: key,
-    clipName: original.clipName,
-    sourceRate: RATES['24'],
-    source: { in: from, out: from + frames },
-    record: { in: START + record, out: START + record + frames },
-    ...more,
-  }),
-});
-
-async function proved(
+const proved = async (
   layers: readonly (readonly Placed[])[],
   filter: string,
   inputs: readonly Original[],
-): Promise<Map<string, EventProof>> {
-  const reference = at(`${Math.random()}.mov`);
-  ffmpeg(...inputs.flatMap((o) => ['-i', o.path]), '-filter_complex', filter, ...CODING, reference);
-  const tracks = layers.map((events, i) => ({ name: `V${i + 1}`, kind: 'picture' as const, events: events.map((e) => e.event) }));
-  const pairs = layers
-    .flat()
-    .map(({ event: e, original }): Decision => ({ kind: 'pair', event: e.key, original: original.path, sourceStartFrame: e.source.in }));
-  const framing = { raster: { width: 320, height: 180 }, pixelAspect: 1, fields: null };
-  const { list } = applyDecisions({ ...EMPTY_LIST, format: 'test', rate: RATES['24'], framing, tracks }, pairs);
-  const basis = { list, originals: [zoom, clock, life], reference: probeMovie(reference), cache: at('cache') };
-  const proofs = new Map<string, EventProof>();
-  const keys = layers.flat().map((e) => e.event.key);
-  await proveAbreast(threads, basis, keys, (made) => {
-    for (const p of made) proofs.set(p.event, p);
-  });
-  return proofs;
-}
-
-const cutOf = (input: number, from: number, frames: number, name: string, more = ''): string =>
-  `[${input}]trim=start_frame=${from}:end_frame=${from + frames},setpts=PTS-STARTPTS${more}[${name}]`;
+): Promise<Map<string, EventProof>> => (await made.proved(layers, made.filtered(inputs, filter), [zoom, clock, life])).proofs;
 
 /** A picture at two fifths of its size, its middle a fifth of the frame right of and above the frame's. */
 const INSET: Placement = { ...FILLING, scaleX: 0.4, scaleY: 0.4, x: 0.2, y: -0.2 };
 const OVER = 'overlay=x=160:y=18';
 
 describe('an inset of the list', () => {
-  const under = () => event('under', zoom, 10, 0, 60);
-  const inset = () => event('inset', clock, 20, 0, 60, { placement: INSET });
+  const under = () => placed('under', zoom, 10, 0, 60);
+  const inset = () => placed('inset', clock, 20, 0, 60, { placement: INSET });
   it('and what lies below it are proved where each is seen', async () => {
-    const as = `${cutOf(0, 10, 60, 'a')};${cutOf(1, 20, 60, 'b', ',scale=128:72')};[a][b]${OVER}`;
+    const as = `${taken(0, 10, 60, 'a')};${taken(1, 20, 60, 'b', ',scale=128:72')};[a][b]${OVER}`;
     const proofs = await proved([[under()], [inset()]], as, [zoom, clock]);
     expect([...proofs.values()].map((p) => p.verdict)).toEqual(['same', 'same']);
   });
   it('that slipped in the reference is told to the frame, and what lies below it is still the same', async () => {
-    const slipped = `${cutOf(0, 10, 60, 'a')};${cutOf(1, 27, 60, 'b', ',scale=128:72')};[a][b]${OVER}`;
+    const slipped = `${taken(0, 10, 60, 'a')};${taken(1, 27, 60, 'b', ',scale=128:72')};[a][b]${OVER}`;
     const proofs = await proved([[under()], [inset()]], slipped, [zoom, clock]);
     expect(proofs.get('inset')?.findings).toMatchObject([{ kind: 'slipped', frames: 7 }]);
     expect(proofs.get('under')?.verdict).toBe('same');
   });
   it('that is not in the reference is told with where it ought to be', async () => {
-    const proofs = await proved([[under()], [inset()]], `${cutOf(0, 10, 60, 'a')};[a]null`, [zoom, clock]);
+    const proofs = await proved([[under()], [inset()]], `${taken(0, 10, 60, 'a')};[a]null`, [zoom, clock]);
     const [missing] = proofs.get('inset')?.findings ?? [];
     expect(missing).toMatchObject({ kind: 'layer-missing', side: 'reference' });
     if (missing?.kind !== 'layer-missing') return;
@@ -121,9 +52,9 @@ describe('an inset of the list', () => {
 describe('a picture that moves in the frame', () => {
   // A push-in over 48 frames, from the whole picture to a half more, as the ffmpeg program zooms, which counts in whole pixels: of a larger picture they are finer.
   const key = (record: number, scale: number) => ({ ...FILLING, record, scaleX: scale, scaleY: scale });
-  const pushed = () => event('push', clock, 20, 0, 49, { placement: { ...FILLING, keys: [key(0, 1), key(48, 1.5)] } });
+  const pushed = () => placed('push', clock, 20, 0, 49, { placement: { ...FILLING, keys: [key(0, 1), key(48, 1.5)] } });
   const pushIn = (from: number) =>
-    `${cutOf(0, from, 49, 'a')};[a]scale=1280:720,zoompan=z='1+0.5*on/48':x='iw/2-iw/zoom/2':y='ih/2-ih/zoom/2':d=1:s=320x180:fps=24`;
+    `${taken(0, from, 49, 'a')};[a]scale=1280:720,zoompan=z='1+0.5*on/48':x='iw/2-iw/zoom/2':y='ih/2-ih/zoom/2':d=1:s=320x180:fps=24`;
   it('is compared as it is laid in each frame', async () => {
     const proof = (await proved([[pushed()]], pushIn(20), [clock])).get('push');
     expect(proof?.verdict).toBe('same');
@@ -139,15 +70,15 @@ describe('a shot that is never seen by itself', () => {
   const dissolve = (duration: number): Transition => ({ type: 'dissolve', duration, before: 0, from: 'previous', wipeCode: null });
   // The middle shot comes in over 20 frames, and the next begins to come in where that ends.
   const cut = () => [
-    event('a', zoom, 10, 0, 40),
-    event('b', life, 30, 40, 20, { transitionIn: dissolve(20) }),
-    event('c', clock, 40, 60, 40, { transitionIn: dissolve(20) }),
+    placed('a', zoom, 10, 0, 40),
+    placed('b', life, 30, 40, 20, { transitionIn: dissolve(20) }),
+    placed('c', clock, 40, 60, 40, { transitionIn: dissolve(20) }),
   ];
   const mixed = (from: number) =>
     [
-      cutOf(0, 10, 60, 'a'),
-      cutOf(1, from, 40, 'b', ',tpad=start=40:start_mode=clone:stop=40:stop_mode=clone'),
-      cutOf(2, 40, 40, 'c', ',tpad=start=60:start_mode=clone'),
+      taken(0, 10, 60, 'a'),
+      taken(1, from, 40, 'b', ',tpad=start=40:start_mode=clone:stop=40:stop_mode=clone'),
+      taken(2, 40, 40, 'c', ',tpad=start=60:start_mode=clone'),
       '[a]tpad=stop=40:stop_mode=clone[aa]',
       "[aa][b]blend=all_expr='A+(B-A)*clip((N-39)/21,0,1)'[ab]",
       "[ab][c]blend=all_expr='A+(B-A)*clip((N-59)/21,0,1)',trim=end_frame=100",
@@ -164,12 +95,12 @@ describe('a shot that is never seen by itself', () => {
 });
 
 describe('an event beside which nothing stands', () => {
-  const cut = () => [event('a', zoom, 10, 0, 40), event('b', clock, 40, 60, 40)];
+  const cut = () => [placed('a', zoom, 10, 0, 40), placed('b', clock, 40, 60, 40)];
   const shown = (aUntil: number, bFrom: number) =>
     [
-      cutOf(0, 10, aUntil, 'a'),
+      taken(0, 10, aUntil, 'a'),
       `color=black:s=320x180:r=24,trim=end_frame=${bFrom - aUntil},format=yuv420p[dark]`,
-      cutOf(1, bFrom - 20, 100 - bFrom, 'b'),
+      taken(1, bFrom - 20, 100 - bFrom, 'b'),
       '[a][dark][b]concat=n=3:v=1',
     ].join(';');
   it('is the same where its edges lie where the list has them', async () => {

@@ -11,6 +11,8 @@ export const taskOptions = {
   proxies: z.object({ paths: pathsOfClips, codec: z.enum(PROXY_CODECS), size: z.enum(PROXY_SIZES), burnIn: z.boolean() }),
   /** A folder that is looked through for what the cut lacks. */
   search: z.object({ folder: z.string().trim().min(1, 'Give the folder or drive to look through.').max(4096) }),
+  /** Candidates held against the reference; null: those of every event that nobody paired. */
+  compare: z.object({ events: z.array(z.string()).nullable().default(null) }),
   proof: z.object({ events: z.array(z.string()).nullable().default(null) }),
   /** The cuts, dissolves and fades of the reference. */
   cuts: z.looseObject({}),

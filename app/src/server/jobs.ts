@@ -31,6 +31,7 @@ import {
   lists,
   measurements,
   originals,
+  pictureLooks,
   proofs,
   readings,
   references,
@@ -104,6 +105,7 @@ const OF_JOB = [
   remarks,
   filters,
   eventProofs,
+  pictureLooks,
   originals,
   volumes,
   references,
@@ -332,12 +334,12 @@ export function decided(jobId: string): void {
   tellAll(jobId);
 }
 
-/** Proofs are told of at most this often, in milliseconds: each time the ledger is computed anew. */
+/** What becomes known of events is told of at most this often, in milliseconds: each time the ledger is computed anew. */
 const PACE = 1500;
 const toTell = new Map<string, NodeJS.Timeout>();
 
-/** Some events more are proved; the ledger is asked for again before long. */
-export function provenSoFar(jobId: string): void {
+/** More is known of some events, which are proved or of which pictures were compared; the ledger is asked for again before long. */
+export function knownSoFar(jobId: string): void {
   if (toTell.has(jobId)) return;
   const later = setTimeout(() => {
     toTell.delete(jobId);

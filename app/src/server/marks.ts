@@ -10,6 +10,7 @@ import {
   type ReturnClip,
   type Shot,
   type Standing,
+  type StandingEvent,
 } from '@gemello/core';
 import type { ListRow } from './readings';
 
@@ -54,6 +55,10 @@ export const layMark = ({ id, movie }: Movie, { span, referenceFit, frame }: Con
 /** What the proof of a shot rests on; when it changes, the proof no longer holds. */
 export const proofMark = (conform: Conform, shot: Shot, reference: Movie): string =>
   mark([reference.id, fileMark(reference.movie), basisOfProof(conform, shot)]);
+
+/** What was seen of originals at an event rests on this, and on their files: the reference, where it shows the event, and how the list lays it. */
+export const lookMark = (list: Standing, { record, retime, phase, placement }: StandingEvent, { id, movie }: Movie): string =>
+  mark([id, fileMark(movie), list.referenceFit, list.framing, list.fit, record, retime, phase, placement]);
 
 /** What a returned clip was made from; when it changes, the clip no longer is what would be written. */
 export const clipMark = (clip: ReturnClip, original: Original, luts: LutStamps): string =>

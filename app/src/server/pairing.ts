@@ -8,6 +8,7 @@ import {
   formatTimecode,
   isShort,
   type Original,
+  type PairingWish,
   pairingCsv,
   pairingHtml,
   planRelink,
@@ -42,8 +43,10 @@ function settlingOfJob({ delivery, log, applied, paired, originals }: Workspace)
   const away = paired.pairings.some((p) => p.state === 'away');
   const byPath = away ? new Map(originals.map((o) => [o.original.path, o.original])) : null;
   const known = byPath ? { known: (path: string) => byPath.get(path) } : {};
-  return { list: delivery.list, decisions: log.decisions, applied, paired, wish: {}, ...known };
+  return { list: delivery.list, decisions: log.decisions, applied, paired, wish: { looksAt: paired.wish.looksAt ?? NO_LOOKS }, ...known };
 }
+
+const NO_LOOKS: NonNullable<PairingWish['looksAt']> = new Map();
 
 /** What would settle many events at once. */
 export async function causesView(jobId: string): Promise<CauseView[]> {
@@ -148,7 +151,13 @@ export async function byHandView(jobId: string, key: string, path: string): Prom
     const at = track.events.findIndex((e) => e.key === key);
     const event = track.events[at];
     if (!event) continue;
-    const asking = { event, tail: tailFrames(track, at), recordRate: w.list.rate, framing: w.list.framing };
+    const asking = {
+      event,
+      tail: tailFrames(track, at),
+      recordRate: w.list.rate,
+      framing: w.list.framing,
+      looks: w.paired?.wish.looksAt?.get(key) ?? [],
+    };
     const looked = examine(asking, original, w.rules.rates);
     // Where its timecode does not reach the clip, it is taken from its first frame, and slipped from there.
     const settled = isInside(looked.sourceStartFrame, original) ? looked : examine(asking, original, w.rules.rates, 0);

@@ -9,6 +9,7 @@ import {
   isAboutOriginal,
   laidByTimecode,
   type Original,
+  originalAt,
   type PairedCut,
   type Pairing,
   pairCut,
@@ -27,6 +28,7 @@ import { upgradeJob } from './db/upgrade';
 import { stampAt, whereaboutsOf } from './drives';
 import { RequestError } from './http';
 import { type Log, readLog } from './log';
+import { type LooksAt, readLooks } from './looks';
 import { layMark } from './marks';
 import { type ListRow, readingOf, readListRow } from './readings';
 import { asStored, forgetOriginals, JOBS_HELD, type Survey, surveyOriginals, type VolumeState } from './survey';
@@ -70,6 +72,7 @@ export interface Workspace extends Survey {
 
 const known = new LRUCache<string, Promise<Workspace>>({ max: JOBS_HELD });
 
+const NO_LOOKS: LooksAt = new Map();
 const NO_RULES: ReadonlyMap<string, Rules> = new Map();
 
 /** How jobs were paired last: most changes touch few events, and only those are paired anew. */
@@ -128,7 +131,12 @@ async function load(jobId: string): Promise<Workspace> {
   const applied = delivery && applyDecisions(delivery.list, log.decisions);
   const list = applied?.list ?? null;
   const rules = applied?.rules ?? rulesIn(log) ?? DEFAULT_RULES;
-  const wish = { rules, rulesOf: applied?.rulesOf ?? NO_RULES, preference: applied?.preference ?? null };
+  const looksAt = list
+    ? await readLooks(db, jobId, list, referenceRow ? { id: referenceRow.id, movie: asStored(referenceRow.data) } : null, (path) =>
+        originalAt(originals.index, path),
+      )
+    : NO_LOOKS;
+  const wish = { rules, rulesOf: applied?.rulesOf ?? NO_RULES, preference: applied?.preference ?? null, looksAt };
   const paired = list ? pairCut(list, originals.index, wish, pairedLast.get(jobId)) : null;
   if (paired) pairedLast.set(jobId, paired);
   const pairings = paired?.pairings ?? [];

@@ -23,6 +23,7 @@ import {
 } from '@gemello/core';
 import type { MediaThreads } from '@gemello/media';
 import type { Command } from 'commander';
+import { comparedWith } from '../comparing';
 import { type Laid, layCut, takesDecisions } from '../conforming';
 import { EXIT, UsageError } from '../exit';
 import { laidAgainstOriginals, print, withThreads } from '../input';
@@ -91,7 +92,10 @@ export function addPair(program: Command, finish: (code: number) => void): void 
     .option('--csv <file>', 'writes the pairs as a table', outputOption)
     .option('--report <file>', 'writes the pairs with pictures as a page, HTML', outputOption)
     .option('--by-picture', 'finds every shot of the reference in the originals, by its pictures alone; needs no list', false)
-    .option('--reference <movie>', 'the reference render, for --by-picture')
+    .option(
+      '--reference <movie>',
+      'the reference render: candidates are held against its pictures, and what has none is looked for by them',
+    )
     .option('--list <file>', 'with --by-picture: writes the list that was found, in the format of its extension', outputOption)
     .action(async (file: string | undefined, options: PairOptions & ByPictureOptions) => {
       await withThreads(async (pool) => {
@@ -102,7 +106,9 @@ export function addPair(program: Command, finish: (code: number) => void): void 
         if (file === undefined) throw new UsageError('pair takes a list, unless --by-picture is given with --reference.');
         const more = (list: EditList) => [...options.shift.map((s) => shiftDecision(s, list)), ...preferenceDecision(options.prefer)];
         const laid = await layCut(pool, file, { ...options, more });
-        const settled = accepted(laid.settled, options.acceptUnambiguous);
+        const { reference } = options;
+        const compared = reference === undefined ? laid.settled : await comparedWith(pool, laid.settled, laid.originals, reference);
+        const settled = accepted(compared, options.acceptUnambiguous);
         const { pairings } = settled.paired;
         const { rate } = settled.list;
         const left = proposals(settled);

@@ -1,4 +1,4 @@
-import { type EditList, pictureEvents, type Standing, type StandingEvent } from '../edit';
+import { type EditList, pictureEvents, type Standing, type StandingEvent, withEvents } from '../edit';
 import type { NamedCdl } from '../grade';
 import { withoutExtension } from '../originals';
 import type { Contender, Pairing, PairState } from '../pairing';
@@ -53,11 +53,10 @@ export function withProposals(cut: Standing, pairings: readonly Pairing[]): Stan
   const chosen = new Map<string, Contender>();
   for (const p of pairings) if (!p.accepted && p.chosen && TAKEN['best-or-doubtful'].includes(p.state)) chosen.set(p.event.key, p.chosen);
   if (chosen.size === 0) return cut;
-  const standing = (event: StandingEvent): StandingEvent => {
+  return withEvents(cut, (event) => {
     const candidate = chosen.get(event.key);
     return candidate ? withProposal(event, candidate) : event;
-  };
-  return { ...cut, tracks: cut.tracks.map((t) => (t.kind === 'picture' ? { ...t, events: t.events.map(standing) } : t)) };
+  });
 }
 
 /**

@@ -136,6 +136,19 @@ function undecided(event: ListEvent): StandingEvent {
   };
 }
 
+/** A cut with other pairs at some events, by key; nothing else of it changes. */
+export const withPairs = (cut: Standing, pairs: ReadonlyMap<string, Paired>): Standing =>
+  withEvents(cut, (event) => {
+    const pair = pairs.get(event.key);
+    return pair ? { ...event, pair } : event;
+  });
+
+/** A cut with other picture events. */
+export const withEvents = (cut: Standing, changed: (event: StandingEvent) => StandingEvent): Standing => ({
+  ...cut,
+  tracks: cut.tracks.map((t) => (t.kind === 'picture' ? { ...t, events: t.events.map(changed) } : t)),
+});
+
 /** Picture tracks of a cut as it stands, from the bottom layer up. */
 export const standingLayers = (cut: Standing): StandingTrack[] => pictureTracks(cut) as StandingTrack[];
 

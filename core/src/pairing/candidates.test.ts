@@ -59,7 +59,7 @@ describe('candidates, whatever is asked and whatever there is', () => {
         const byHand = there
           .filter((o) => o.kind !== 'sound')
           .map((o) => {
-            const asking = { event: listed as NonNullable<typeof listed>, tail: 0, recordRate: cut.rate, framing: null };
+            const asking = { event: listed as NonNullable<typeof listed>, tail: 0, recordRate: cut.rate, framing: null, looks: [] };
             const looked = examine(asking, o, parsed.rates);
             return { ...looked, line: lineMet(parsed, looked) };
           })

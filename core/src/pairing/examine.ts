@@ -8,6 +8,7 @@ import {
   compareFolder,
   compareLength,
   compareName,
+  comparePicture,
   compareRaster,
   compareRate,
   compareReel,
@@ -16,8 +17,11 @@ import {
   type Evidence,
   type FolderEvidence,
   isNamed,
+  isTold,
   type LengthEvidence,
   type NameEvidence,
+  type PictureEvidence,
+  type PictureLook,
   type RasterEvidence,
   type RateEvidence,
   type ReelEvidence,
@@ -32,6 +36,7 @@ export interface Contender {
   readonly name: NameEvidence;
   readonly slate: SlateEvidence;
   readonly timecode: TimecodeEvidence;
+  readonly picture: PictureEvidence;
   readonly length: LengthEvidence;
   readonly rate: RateEvidence;
   readonly raster: RasterEvidence;
@@ -50,6 +55,7 @@ export const evidenceOf = (c: Contender): readonly Evidence[] => [
   c.name,
   c.slate,
   c.timecode,
+  c.picture,
   c.length,
   c.rate,
   c.raster,
@@ -65,6 +71,8 @@ export interface Asking {
   /** Rate of the cut. */
   readonly recordRate: Rate;
   readonly framing: Framing | null;
+  /** What its candidates' pictures were seen to be; empty where they were not compared. */
+  readonly looks: readonly PictureLook[];
 }
 
 /**
@@ -72,7 +80,7 @@ export interface Asking {
  * then stands whatever timecode says.
  */
 export function examine(
-  { event, tail, recordRate, framing }: Asking,
+  { event, tail, recordRate, framing, looks }: Asking,
   original: Original,
   carry: CarryMode,
   settledStart?: Frames,
@@ -80,14 +88,17 @@ export function examine(
   const run = runOf(event, recordRate, original.kind === 'still' ? event.sourceRate : original.rate);
   const name = compareName(event, original);
   const slate = compareSlate(event, original);
-  const timecode = compareTimecode(event, original, carry, spanOfCut(event, run), isNamed(name) || isNamed(slate));
-  const start = settledStart ?? timecode.start;
+  const named = isNamed(name) || isNamed(slate);
+  const timecode = compareTimecode(event, original, carry, spanOfCut(event, run), named);
+  const look = looks.find((l) => l.path === original.path) ?? null;
+  const start = settledStart ?? startOf(timecode, isTold(timecode, original, named), look);
   return {
     original,
     reel: compareReel(event, original),
     name,
     slate,
     timecode,
+    picture: comparePicture(look, start),
     length: compareLength(original, start, sourceSpan(event, run, tail)),
     rate: compareRate(event, original, recordRate),
     raster: compareRaster(framing, original),
@@ -96,6 +107,12 @@ export function examine(
     sourceStartFrame: start,
     shiftFrames: timecode.shift,
   };
+}
+
+/** Where timecode says nothing of a clip, its picture does. */
+function startOf(timecode: TimecodeEvidence, told: boolean, look: PictureLook | null): Frames {
+  const says = told && timecode.grade !== 'unknown' && timecode.grade !== 'conflict';
+  return !says && look?.is === 'found' ? look.sourceStartFrame : timecode.start;
 }
 
 /** The source that an event shows between its cuts, its transitions aside. */
@@ -108,6 +125,7 @@ export const withLine = (c: Omit<Contender, 'line'>, line: number | null): Conte
   name: c.name,
   slate: c.slate,
   timecode: c.timecode,
+  picture: c.picture,
   length: c.length,
   rate: c.rate,
   raster: c.raster,

@@ -1,4 +1,5 @@
 export { clipsHolding } from './candidates';
+export * from './compared';
 export * from './criteria';
 export * from './describe';
 export { type Contender, evidenceOf, examine, isShort, withLine } from './examine';

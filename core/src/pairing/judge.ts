@@ -1,4 +1,4 @@
-import { holds, isNamed, resultOf } from './criteria';
+import { holds, isNamed, isTold, resultOf } from './criteria';
 import { type Contender, isShort } from './examine';
 import type { Preference, RuleLine, Rules } from './rules';
 
@@ -13,10 +13,12 @@ export function lineMet(rules: Rules, c: Examined): number | null {
 function meets(line: RuleLine, c: Examined): boolean {
   if (!holds(line.reel, c.reel)) return false;
   // A still has no time: only its name can speak for it.
+  if (c.original.kind === 'still' && !holds(line.picture, c.picture)) return false;
   if (c.original.kind === 'still') return isNamed(c.name) && (line.name === 'off' || holds(line.name, c.name));
   return (
     holds(line.name, c.name) &&
     holds(line.slate, c.slate) &&
+    holds(line.picture, c.picture) &&
     (line.checksum === 'off' || c.checksum.grade === 'exact') &&
     timecodeHolds(line, c) &&
     (line.rate === 'off' || c.rate.grade === 'exact') &&
@@ -25,18 +27,15 @@ function meets(line: RuleLine, c: Examined): boolean {
   );
 }
 
-/**
- * Whether timecode holds. Where the name says nothing for a candidate, a clip that begins at 00:00:00:00 is not told by its
- * timecode: cameras and systems that know none write that (common practice).
- */
+/** Whether timecode holds. */
 function timecodeHolds({ timecode: asked }: RuleLine, { timecode, name, slate, original }: Examined): boolean {
   if (asked === 'off') return true;
-  if (!isNamed(name) && !isNamed(slate) && (timecode.counts === 'clip' || original.start === 0)) return false;
+  if (!isTold(timecode, original, isNamed(name) || isNamed(slate))) return false;
   const result = resultOf(timecode);
   return result === 'agrees' || (result === 'loosely' && (asked === 'overlaps' || timecode.grade === 'contained'));
 }
 
-/** Best first: by the line that is met, having all frames, what speaks for it, and what is preferred among equals. */
+/** Best first: by the line that is met, having all frames, its picture, what speaks for it, and what is preferred among equals. */
 export function inOrder(contenders: readonly Contender[], preference: Preference): Contender[] {
   if (contenders.length < 2) return [...contenders];
   return contenders
@@ -57,6 +56,7 @@ const POINTS = { agrees: 3, loosely: 2, unknown: 1, disagrees: 0 } as const;
 const rankOf = (c: Contender, preference: Preference): Rank => [
   c.line ?? 99,
   c.line !== null && isShort(c) ? 1 : 0,
+  -POINTS[resultOf(c.picture)],
   -[c.reel, c.name, c.slate, c.timecode, c.length, c.rate, c.checksum].reduce((sum, e) => sum + POINTS[resultOf(e)], 0),
   ...preferred(c, preference),
 ];
@@ -71,13 +71,15 @@ const preferred = ({ original }: Contender, { raster, folders }: Preference): Ra
 export type Outcome = 'one' | 'several' | 'none';
 
 /**
- * Whether the candidates leave a choice. Those that have all frames come before those that lack some; copies of one
- * content are one; a preference that a person set settles what is equal but for it.
+ * Whether the candidates leave a choice. Those that have all frames come before those that lack some, and those whose picture is
+ * that of the reference before all others; copies of one content are one; a preference that a person set settles what is equal but
+ * for it.
  */
 export function outcomeOf(ordered: readonly Contender[], preference: Preference, preferenceIsSet: boolean): Outcome {
   const [best] = ordered;
   if (!best || best.line === null) return 'none';
-  const rivals = ordered.slice(1).filter((c) => c.line === best.line && (isShort(best) || !isShort(c)));
+  const agrees = (c: Contender) => c.picture.grade === 'exact';
+  const rivals = ordered.slice(1).filter((c) => c.line === best.line && (isShort(best) || !isShort(c)) && (agrees(c) || !agrees(best)));
   const others = rivals.filter((c) => c.original.print === '' || c.original.print !== best.original.print);
   if (others.length === 0) return 'one';
   if (!preferenceIsSet) return 'several';

@@ -3,7 +3,7 @@ import { type CarryMode, type Framing, isExempt, type Standing, type StandingEve
 import { looseReel, type Original } from '../originals';
 import type { Rate } from '../time';
 import { type Breadth, candidatesOf, type Leads, leadsOf } from './candidates';
-import { isNamed } from './criteria';
+import { isNamed, type PictureLook, resultOf } from './criteria';
 import { type Asking, type Contender, examine, inLine, isShort, withLine } from './examine';
 import { inOrder, lineMet, outcomeOf } from './judge';
 import { indexOriginals, nameKeys, type OriginalIndex, originalAt, reelKeys } from './originals-index';
@@ -39,6 +39,8 @@ export interface PairingWish {
   /** Rules that single events have of their own, by key. */
   readonly rulesOf?: ReadonlyMap<string, Rules>;
   readonly preference?: Preference | null;
+  /** What was seen of the pictures of originals at single events, by key. */
+  readonly looksAt?: ReadonlyMap<string, readonly PictureLook[]>;
 }
 
 /** The pairings of a cut with what they were reckoned from, so that a change reckons anew only what it touches. */
@@ -73,7 +75,7 @@ export const pair = (cut: Standing, originals: readonly Original[] | OriginalInd
  */
 export function pairCut(cut: Standing, index: OriginalIndex, wish: PairingWish = {}, before?: PairedCut): PairedCut {
   const asked = asBefore(wish, before?.wish);
-  const { rules: wished, preference, rulesOf } = asked;
+  const { rules: wished, preference, rulesOf, looksAt } = asked;
   const entries = new Map<string, Entry>();
   const pairings: Pairing[] = [];
   const breadths = new Map<Rules, Breadth>();
@@ -84,13 +86,14 @@ export function pairCut(cut: Standing, index: OriginalIndex, wish: PairingWish =
     track.events.forEach((event, at) => {
       const tail = tailFrames(track, at);
       const rules = rulesOf?.get(event.key) ?? wished ?? DEFAULT_RULES;
+      const looks = looksAt?.get(event.key) ?? NONE;
       const known = before?.entries.get(event.key);
-      if (known && untouched && stands(known, event, tail, track.name, rules, preference ?? null)) {
+      if (known && untouched && stands(known, event, tail, track.name, rules, preference ?? null, looks)) {
         entries.set(event.key, known);
         pairings.push(known.pairing);
         return;
       }
-      const asking: Asking = { event, tail, recordRate: cut.rate, framing: cut.framing };
+      const asking: Asking = { event, tail, recordRate: cut.rate, framing: cut.framing, looks };
       let breadth = breadths.get(rules);
       if (!breadth) {
         breadth = breadthOf(rules);
@@ -104,8 +107,17 @@ export function pairCut(cut: Standing, index: OriginalIndex, wish: PairingWish =
 }
 
 /** True where nothing an entry rests on is another thing than it was. */
-const stands = (known: Entry, event: StandingEvent, tail: number, track: string, rules: Rules, preference: Preference | null): boolean =>
+const stands = (
+  known: Entry,
+  event: StandingEvent,
+  tail: number,
+  track: string,
+  rules: Rules,
+  preference: Preference | null,
+  looks: readonly PictureLook[],
+): boolean =>
   known.asking.event === event &&
+  known.asking.looks === looks &&
   known.asking.tail === tail &&
   known.pairing.track === track &&
   known.rules === rules &&
@@ -114,8 +126,14 @@ const stands = (known: Entry, event: StandingEvent, tail: number, track: string,
 /** What is wished as it was before, as the same thing, so that it need not be compared event by event. */
 function asBefore(wish: PairingWish, before: PairingWish | undefined): PairingWish {
   const kept = <T>(now: T, then: T | undefined): T => (then !== undefined && JSON.stringify(now) === JSON.stringify(then) ? then : now);
-  const rulesOf = new Map([...(wish.rulesOf ?? [])].map(([key, rules]) => [key, kept(rules, before?.rulesOf?.get(key))]));
-  return { rules: kept(wish.rules ?? null, before?.rules), preference: kept(wish.preference ?? null, before?.preference), rulesOf };
+  const each = <T>(now: ReadonlyMap<string, T> | undefined, then: ReadonlyMap<string, T> | undefined) =>
+    new Map([...(now ?? [])].map(([key, one]) => [key, kept(one, then?.get(key))]));
+  return {
+    rules: kept(wish.rules ?? null, before?.rules),
+    preference: kept(wish.preference ?? null, before?.preference),
+    rulesOf: each(wish.rulesOf, before?.rulesOf),
+    looksAt: each(wish.looksAt, before?.looksAt),
+  };
 }
 
 function entryOf(
@@ -136,7 +154,9 @@ function entryOf(
     ? known.examined
     : isExempt(event)
       ? NONE
-      : [...candidatesOf(event, leads, index, carry, breadth)].map((original) => withLine(examine(asking, original, carry), null));
+      : [...withSeen(candidatesOf(event, leads, index, carry, breadth), asking.looks, index)].map((original) =>
+          withLine(examine(asking, original, carry), null),
+        );
   if (same && known.rules === rules && known.preference === preference && sameSettled(known.asking.event, event)) {
     if (known.asking.event === event && known.pairing.track === track) return known;
     return { ...known, asking, pairing: { ...known.pairing, event, track } };
@@ -148,10 +168,22 @@ function entryOf(
 
 const NONE: readonly never[] = [];
 
-/** Lines that ask for no name or slate, or for no reel either, look further than names lead. */
+/** The candidates of an event with those of which only the picture speaks. */
+function withSeen(candidates: Set<Original>, looks: readonly PictureLook[], index: OriginalIndex): Set<Original> {
+  for (const { path, is } of looks) {
+    const original = is === 'found' ? originalAt(index, path) : undefined;
+    if (original) candidates.add(original);
+  }
+  return candidates;
+}
+
+/** True where the picture of a candidate is that of the reference, be it aside or altered. */
+const isSeen = ({ picture }: Contender): boolean => picture.look?.is === 'found';
+
+/** Lines that ask for no name, slate or picture, or for no reel either, look further than names lead. */
 const breadthOf = ({ lines }: Rules): Breadth => {
   const speaks = (strictness: string) => strictness === 'exact' || strictness === 'loose';
-  const named = (line: RuleLine) => speaks(line.name) || speaks(line.slate);
+  const named = (line: RuleLine) => speaks(line.name) || speaks(line.slate) || speaks(line.picture);
   return {
     reel: lines.some((l) => l.timecode === 'off' && !named(l)),
     clock: lines.some((l) => l.timecode !== 'off' && !named(l) && !speaks(l.reel)),
@@ -170,7 +202,7 @@ function judged(
   const base = { event, track, accepted: false, chosen: null, acceptedPath: null, contenders: [], doubt: null };
   if (isExempt(event)) return { ...base, state: 'exempt' };
   const ordered = inOrder(
-    examined.filter((c) => c.line !== null || isNamed(c.name) || isNamed(c.slate)),
+    examined.filter((c) => c.line !== null || isNamed(c.name) || isNamed(c.slate) || isSeen(c)),
     preference ?? USUAL_PREFERENCE,
   );
   const contenders = ordered.length > MOST_CONTENDERS ? ordered.slice(0, MOST_CONTENDERS) : ordered;
@@ -190,13 +222,14 @@ function judged(
   return { event, track, state, accepted: false, chosen: best, acceptedPath: null, contenders, doubt: null };
 }
 
-/** True for what is proposed by reel and timecode alone, its name saying nothing. */
+/** True for what is proposed by reel and timecode alone, its name and picture saying nothing. */
 const byClockAlone = ({ accepted, chosen }: Pairing): boolean =>
   !accepted &&
   chosen !== null &&
   chosen.line !== null &&
   !isNamed(chosen.name) &&
   !isNamed(chosen.slate) &&
+  resultOf(chosen.picture) !== 'agrees' &&
   chosen.original.kind !== 'still';
 
 /** So many events of a reel must find no clip at their timecode for the others to have found theirs by chance. */
@@ -230,6 +263,7 @@ function sameAsking(known: Entry, asking: Asking, carry: CarryMode, breadth: Bre
   return (
     (a === b || sameEvent(a, b)) &&
     known.asking.tail === asking.tail &&
+    known.asking.looks === asking.looks &&
     sameRate(known.asking.recordRate, asking.recordRate) &&
     sameFraming(known.asking.framing, asking.framing) &&
     known.carry === carry &&

@@ -13,6 +13,8 @@ export const ruleLineSchema = z.strictObject({
   name: strictness.default('off'),
   /** Scene and take: that the list calls the clip after the slate of the original. */
   slate: strictness.default('off'),
+  /** That its picture is that of the reference; `loose` takes it a few frames aside, at another speed or place in the frame, too. Says nothing while pictures were not compared. */
+  picture: strictness.default('unless-conflict'),
   timecode: z.enum(['covers', 'overlaps', 'off']).default('overlaps'),
   /** Asks for an original of the list's own rate, for one of the cut's raster, for one in the folder that the list names, for one of which the content was measured and is what a manifest states. */
   rate: z.enum(['same', 'off']).default('off'),
@@ -21,6 +23,9 @@ export const ruleLineSchema = z.strictObject({
   checksum: z.enum(['same', 'off']).default('off'),
 });
 export type RuleLine = z.infer<typeof ruleLineSchema>;
+
+/** What a clip that nothing else leads to must agree in. */
+const BY_PICTURE = { picture: 'exact', reel: 'unless-conflict', name: 'unless-conflict', timecode: 'off' } as const;
 
 const line = (fields: z.input<typeof ruleLineSchema>): RuleLine => ruleLineSchema.parse(fields);
 
@@ -55,7 +60,10 @@ function inLines({ name, reel, timecode, need, rates }: z.infer<typeof plainSche
   if (need === 'either' || lines.length === 0) {
     if (reel !== 'off') lines.push(line({ reel, name: 'unless-conflict', timecode: timed }));
     if (name !== 'off') lines.push(line({ name, reel: 'unless-conflict', timecode: timed }));
-    if (name === 'loose' && reel === 'loose') lines.push(line({ slate: 'exact', reel: 'unless-conflict', timecode: timed }));
+    if (name === 'loose' && reel === 'loose') {
+      lines.push(line({ slate: 'exact', reel: 'unless-conflict', timecode: timed }));
+      if (timecode === 'must') lines.push(line(BY_PICTURE));
+    }
   }
   if (lines.length === 0) lines.push(line({ reel: 'unless-conflict', name: 'unless-conflict', timecode: 'covers' }));
   const ready = READY_RULES.find((set) => set.rates === rates && JSON.stringify(set.lines) === JSON.stringify(lines));
@@ -72,12 +80,18 @@ export const READY_RULES: readonly Rules[] = [
       line({ reel: 'loose', name: 'unless-conflict' }),
       line({ name: 'loose', reel: 'unless-conflict' }),
       line({ slate: 'exact', reel: 'unless-conflict' }),
+      line(BY_PICTURE),
     ],
   },
   { name: 'To the letter', rates: 'label', lines: [line({ reel: 'exact', name: 'exact', timecode: 'covers' })] },
   { name: 'Reel and clock', rates: 'label', lines: [line({ reel: 'loose' })] },
   { name: 'Name and clock', rates: 'label', lines: [line({ name: 'loose' })] },
   { name: 'Names alone', rates: 'label', lines: [line({ name: 'exact', timecode: 'off' }), line({ name: 'loose', timecode: 'off' })] },
+  {
+    name: 'Picture alone',
+    rates: 'label',
+    lines: [line({ picture: 'exact', timecode: 'off' }), line({ picture: 'loose', timecode: 'off' })],
+  },
   {
     name: 'Clock alone',
     rates: 'label',

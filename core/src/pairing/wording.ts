@@ -1,11 +1,12 @@
 import { formatRate, formatTimecode, formatTimeOfDay } from '../time';
-import { form, plural } from '../words';
+import { form, plural, signed } from '../words';
 import type {
   Evidence,
   Grade,
   LengthEvidence,
   NameEvidence,
   Normalisation,
+  PictureEvidence,
   RateEvidence,
   ReelEvidence,
   SlateEvidence,
@@ -34,6 +35,8 @@ export function evidenceText(evidence: Evidence): string {
       return slateText(evidence);
     case 'timecode':
       return timecodeText(evidence);
+    case 'picture':
+      return pictureText(evidence);
     case 'length':
       return lengthText(evidence);
     case 'rate':
@@ -107,6 +110,22 @@ function timecodeText(e: TimecodeEvidence): string {
   if (e.grade === 'overlaps') return `${where} is only partly inside: ${e.frames} of ${plural(e.of, 'frame')}`;
   if (e.grade === 'conflict') return `${where} is outside the clip`;
   return `${where} is frame ${e.start}${e.shift === 0 || e.counts === 'clip' ? '' : `, shifted by ${e.shift > 0 ? '+' : ''}${e.shift}`}`;
+}
+
+const percent = (score: number): string => `${Math.round(score * 100)} %`;
+
+function pictureText({ look, ...e }: PictureEvidence): string {
+  if (!look) return 'not compared with the reference';
+  if (look.is === 'open') return 'too dark, soft or covered in the reference to be told';
+  if (look.is === 'another')
+    return look.best === null
+      ? `not the picture of the reference: agrees by ${percent(look.score)}`
+      : `less like the reference than another original: agrees by ${percent(look.score)}, that one by ${percent(look.best)}`;
+  const agrees = `agrees with the reference by ${percent(look.score)}`;
+  const ways = look.altered ? ', at another speed or place in the frame' : '';
+  if (e.grade === 'aside') return `${agrees}${ways}, ${plural(Math.abs(e.frames), 'frame')} ${e.frames > 0 ? 'later' : 'earlier'}`;
+  const [low, high] = look.range;
+  return `${agrees}${ways}${low === high ? '' : `; it looks the same from ${signed(low)} to ${signed(high)} frames aside`}`;
 }
 
 function lengthText(e: LengthEvidence): string {

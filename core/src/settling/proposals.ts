@@ -1,7 +1,7 @@
 import { type Applied, applyDecisions, type Decision, type Scope } from '../decisions';
 import type { EditList } from '../edit';
 import type { Original } from '../originals';
-import { DEFAULT_RULES, type PairedCut, type PairingWish, type PairState, pairCut } from '../pairing';
+import { DEFAULT_RULES, type PairedCut, type PairingWish, type PairState, type PictureLook, pairCut } from '../pairing';
 import { type FoundAgain, findAgain } from './found-again';
 import { learnPatterns, type Pattern } from './patterns';
 import { inferReadings, type Reading, type ReadingProposal, sourceReadingOf } from './readings';
@@ -189,11 +189,18 @@ const MOST_ROUNDS = 8;
 
 /** The cut with some more decisions, paired again. */
 export function withDecisions(settling: Settling, more: readonly Decision[]): Settling {
-  const { list, wish, paired } = settling;
   const decisions = [...settling.decisions, ...more];
-  const applied = applyDecisions(list, decisions);
-  return { ...settling, decisions, applied, paired: pairCut(applied.list, paired.index, wishOf(applied, wish), paired) };
+  return pairedAgain({ ...settling, decisions, applied: applyDecisions(settling.list, decisions) });
 }
+
+/** The cut once pictures were compared, by the key of their event; paired again. */
+export const withLooks = (settling: Settling, looksAt: ReadonlyMap<string, readonly PictureLook[]>): Settling =>
+  pairedAgain({ ...settling, wish: { ...settling.wish, looksAt } });
+
+const pairedAgain = (settling: Settling): Settling => ({
+  ...settling,
+  paired: pairCut(settling.applied.list, settling.paired.index, wishOf(settling.applied, settling.wish), settling.paired),
+});
 
 /** A cut as it is delivered, laid against originals, with what was decided; `wish` counts before that. */
 export function settlingOf(list: EditList, decisions: readonly Decision[], index: PairedCut['index'], wish: PairingWish = {}): Settling {
@@ -206,4 +213,5 @@ const wishOf = (applied: Applied, asked: PairingWish): PairingWish => ({
   rules: asked.rules ?? applied.rules,
   rulesOf: applied.rulesOf,
   preference: asked.preference ?? applied.preference,
+  ...(asked.looksAt ? { looksAt: asked.looksAt } : {}),
 });

@@ -1,5 +1,6 @@
 export type { ProofBasis, ReferenceLaid } from './against';
 export * from './checksums';
+export type { EventLooks } from './compare';
 export * from './cuts';
 export * from './fingerprints';
 export * from './prove';

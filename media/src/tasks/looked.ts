@@ -6,6 +6,7 @@ import {
   frameOfRun,
   framesAlone,
   GRID,
+  isBlack,
   isMoving,
   type Luma,
   lengthOf,
@@ -13,6 +14,7 @@ import {
   type Shot,
   sourceFrameAt,
   speedOf,
+  spread,
   warped,
 } from '@gemello/core';
 import { type Against, withoutTitles } from './against';
@@ -94,4 +96,14 @@ export function explained({ pictures, explanation }: Pick<Looked, 'pictures' | '
   if (!explanation) return null;
   const luma = pictures.source(frameOfRun(explanation, pictures.expected, offset), offset);
   return luma && warped(luma, explanation.laid);
+}
+
+/** True where the reference is black and the conform is not. */
+export function isBlackInReference({ core, reference, source, expected, mask }: EventPictures): boolean {
+  const looked = spread(core, 9);
+  const black = looked.filter((k) => {
+    const [r, s] = [reference(k), source(expected(k), k)];
+    return r !== null && s !== null && isBlack(r, mask) && !isBlack(s, mask);
+  });
+  return looked.length > 0 && black.length > looked.length / 2;
 }

@@ -12,7 +12,6 @@ import {
   type Frames,
   framesAlone,
   GRID,
-  isBlack,
   judge,
   type Layer,
   layerBox,
@@ -24,7 +23,7 @@ import {
 import { isFaultOfFile } from '../plain';
 import { type Against, openProof, orNull, type ProofBasis, type ReferenceLaid } from './against';
 import { cutBefore, endOf } from './edges';
-import { explained, type Looker, looker } from './looked';
+import { explained, isBlackInReference, type Looker, looker } from './looked';
 import { proveMixed } from './mixed';
 import { type FileFault, inSteps, type Report, type StopSignal, stopIfAsked } from './task';
 
@@ -228,16 +227,6 @@ function belowIsSeen(
     return r && s ? [agreement(comparable(r, mask), comparable(s, mask))] : [];
   });
   return scores.length > 0 && meanOf(scores) >= FOUND;
-}
-
-/** True where the reference is black and the conform is not. */
-function isBlackInReference({ core, reference, source, expected, mask }: EventPictures): boolean {
-  const looked = spread(core, 9);
-  const black = looked.filter((k) => {
-    const [r, s] = [reference(k), source(expected(k), k)];
-    return r !== null && s !== null && isBlack(r, mask) && !isBlack(s, mask);
-  });
-  return looked.length > 0 && black.length > looked.length / 2;
 }
 
 /** The offset from which on an event is seen whole in the reference, by what was told of its cut. */

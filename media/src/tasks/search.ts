@@ -9,6 +9,7 @@ import {
   isUndecided,
   meanOf,
   type Original,
+  type PictureLook,
   PRINTED,
   placesIn,
   runsAsListed,
@@ -17,10 +18,10 @@ import {
   shotOf,
   sourceFrameAt,
   spread,
-  surerBy,
 } from '@gemello/core';
 import { isFaultOfFile } from '../plain';
 import { type Against, openProof, type ProofBasis, type ReferenceLaid } from './against';
+import { alike } from './alike';
 import { type FileFault, inSteps, type Report, type StopSignal, stopIfAsked } from './task';
 
 /** Where the picture that the reference shows was found. */
@@ -189,14 +190,25 @@ export function together(parts: readonly SearchResult[]): SearchResult {
 
 /** How much better another original must agree than the one that is paired, at its best. */
 const BETTER = 0.08;
-/** Certainty (`surerBy`) below which two takes are alike, and a difference that coding makes. */
-const [ALIKE, CODED] = [3, 0.01];
 
 const placed = ({ path, sourceStartFrame, sourceIn }: Found) => ({ path, sourceStartFrame, sourceIn });
 
 /** Takes that agree as well as the best, so that pictures cannot tell which of them it is. */
-const alike = (best: Found, others: readonly Found[]): Found[] =>
-  others.filter((o) => o.path !== best.path && (best.score - o.score < CODED || surerBy(best.values, o.values) < ALIKE));
+const asGood = (best: Found, others: readonly Found[]): Found[] => others.filter((o) => o.path !== best.path && alike(best, o));
+
+/** What a search found, as what was seen of the pictures: the best of all originals, and those that are as good. */
+export function looksOfFound(found: readonly Found[]): PictureLook[] {
+  const [best, ...rest] = found;
+  if (!best) return [];
+  return [best, ...asGood(best, rest)].map(({ path, sourceStartFrame, score }) => ({
+    path,
+    is: 'found',
+    sourceStartFrame,
+    range: [0, 0],
+    altered: false,
+    score: Math.round(score * 1000) / 1000,
+  }));
+}
 
 /** What an event is paired with. */
 export interface Paired {
@@ -211,14 +223,14 @@ const NEAR: Frames = 2;
 export function withFound(proof: EventProof, found: readonly Found[] = [], paired: Paired | null): EventProof {
   const own = found.find((f) => f.path === paired?.path);
   if (own && proof.findings.some(isUndecided)) {
-    const others = alike(own, found).map(placed);
+    const others = asGood(own, found).map(placed);
     return others.length === 0 ? proof : { ...proof, findings: proof.findings.map((f) => (isUndecided(f) ? { ...f, others } : f)) };
   }
   const [best, ...rest] = found;
   if (!best || best.score <= (proof.bestScore ?? 0) + BETTER) return proof;
   // Where it lies already, and a transition or a layer hides most of it.
   if (best.path === paired?.path && Math.abs(best.sourceStartFrame - paired.sourceStart) <= NEAR) return proof;
-  const others = alike(best, rest).map(placed);
+  const others = asGood(best, rest).map(placed);
   return {
     ...proof,
     verdict: 'differs',

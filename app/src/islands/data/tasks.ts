@@ -14,6 +14,7 @@ const NAMES: Record<TaskKind, string> = {
   proxies: 'Proxies',
   cuts: 'Cuts',
   rebuild: 'Rebuilding',
+  compare: 'Pictures',
   proof: 'Proof',
   'proof-report': 'Report',
   return: 'Return',

@@ -1,4 +1,14 @@
-import type { Decision, EventProof, ListOptions, MeasuredChecksum, Original, ReferenceLay, Replaced, Rules } from '@gemello/core';
+import type {
+  Decision,
+  EventProof,
+  ListOptions,
+  MeasuredChecksum,
+  Original,
+  PictureLook,
+  ReferenceLay,
+  Replaced,
+  Rules,
+} from '@gemello/core';
 import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { StoredSummary } from '../../contract';
 import type { ListState } from '../../contract/lists';
@@ -209,6 +219,24 @@ export const eventProofs = sqliteTable(
     madeFrom: text('made_from').notNull(),
     provedAt: integer('proved_at').notNull().default(0),
     data: text('data', { mode: 'json' }).$type<EventProof>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.jobId, t.event] })],
+);
+
+/** What was seen of the pictures of originals beside the reference at each event, by its key, with what that was seen of. */
+export const pictureLooks = sqliteTable(
+  'picture_looks',
+  {
+    jobId: text('job_id')
+      .notNull()
+      .references(() => jobs.id),
+    event: text('event').notNull(),
+    madeFrom: text('made_from').notNull(),
+    seenAt: integer('seen_at').notNull(),
+    /** `files`: what the files of each original were, by its path. */
+    data: text('data', { mode: 'json' })
+      .$type<{ readonly looks: readonly PictureLook[]; readonly files: Readonly<Record<string, string>> }>()
+      .notNull(),
   },
   (t) => [primaryKey({ columns: [t.jobId, t.event] })],
 );

@@ -6,7 +6,7 @@ export type Normalisation = 'case' | 'extension' | 'separators' | 'proxy-tail' |
 /**
  * How well what is asked for and what is given agree, as data. `prefix`: the shorter is how the longer begins, `length`
  * characters long. `contained`: one holds the other, as a reel field that holds a clip's name. `overlaps`: `frames` of the
- * `of` that are asked for. `unlike`: of another kind, neither for nor against. `unknown` is no conflict: one side, or both,
+ * `of` that are asked for. `aside`: it agrees so many frames later. `altered`: at another speed or place in the frame. `unlike`: of another kind, neither for nor against. `unknown` is no conflict: one side, or both,
  * says nothing.
  */
 export type Grade =
@@ -15,6 +15,8 @@ export type Grade =
   | { readonly grade: 'prefix'; readonly length: number }
   | { readonly grade: 'contained' }
   | { readonly grade: 'overlaps'; readonly frames: Frames; readonly of: Frames }
+  | { readonly grade: 'aside'; readonly frames: Frames }
+  | { readonly grade: 'altered' }
   | { readonly grade: 'unlike' }
   | { readonly grade: 'conflict' }
   | { readonly grade: 'unknown'; readonly lacks: 'list' | 'original' | 'both' };
@@ -40,6 +42,8 @@ export function resultOf({ grade }: Grade): EvidenceResult {
     case 'prefix':
     case 'contained':
     case 'overlaps':
+    case 'aside':
+    case 'altered':
       return 'loosely';
     case 'unlike':
     case 'conflict':

@@ -1,6 +1,7 @@
 import type { ChecksumEvidence } from './checksum';
 import type { FolderEvidence, LengthEvidence, RasterEvidence, RateEvidence } from './media';
 import type { NameEvidence } from './name';
+import type { PictureEvidence } from './picture';
 import type { ReelEvidence } from './reel';
 import type { SlateEvidence } from './slate';
 import type { TimecodeEvidence } from './timecode';
@@ -11,6 +12,7 @@ export type Evidence =
   | NameEvidence
   | SlateEvidence
   | TimecodeEvidence
+  | PictureEvidence
   | LengthEvidence
   | RateEvidence
   | RasterEvidence
@@ -21,6 +23,7 @@ export * from './checksum';
 export * from './grade';
 export * from './media';
 export * from './name';
+export * from './picture';
 export * from './reel';
 export * from './slate';
 export * from './timecode';

@@ -79,3 +79,10 @@ function gradeOf(start: Frames, span: FrameRange, { frames }: Pick<Original, 'fr
 
 /** What counts from a first frame that bears no label agrees, and not to the letter. */
 const loosened = (grade: Grade): Grade => (grade === EXACT ? { grade: 'contained' } : grade);
+
+/**
+ * True where timecode may say which clip it is, and where. Where the name says nothing for a candidate, one that begins at
+ * 00:00:00:00 is not told by its timecode: cameras and systems that know none write that (common practice).
+ */
+export const isTold = (timecode: Pick<TimecodeEvidence, 'counts'>, { start }: Pick<Original, 'start'>, named: boolean): boolean =>
+  named || (timecode.counts !== 'clip' && start !== 0);

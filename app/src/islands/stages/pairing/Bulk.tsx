@@ -1,12 +1,20 @@
 import type { Decision } from '@gemello/core';
 import { plural } from '@gemello/core/words';
-import type { LedgerRow, SwapView } from '../../../contract';
+import type { JobView, LedgerRow, SwapView } from '../../../contract';
 import { pairDecision } from '../../data/events';
 import { useLarger } from '../../data/pairing';
 import { useDecide, useTake } from '../../data/queries';
+import { ComparePictures } from './ComparePictures';
+
+interface Props {
+  readonly job: string;
+  readonly view: JobView;
+  readonly rows: readonly LedgerRow[];
+  readonly onDone: () => void;
+}
 
 /** What may be done with several events at once; each button says how many it concerns. */
-export function Bulk({ job, rows, onDone }: { job: string; rows: readonly LedgerRow[]; onDone: () => void }) {
+export function Bulk({ job, view, rows, onDone }: Props) {
   const decide = useDecide(job);
   const larger = useLarger(job);
   const raise = useTake(job);
@@ -50,6 +58,7 @@ export function Bulk({ job, rows, onDone }: { job: string; rows: readonly Ledger
       {act('Unpair', paired, (r) => [{ kind: 'unpair', event: r.id }], 'pairs removed')}
       {act('No original needed', needing, (r) => [{ kind: 'exempt', event: r.id, exempt: true }], 'no original needed')}
       {act('Needs an original', exempt, (r) => [{ kind: 'exempt', event: r.id, exempt: false }], 'an original is needed')}
+      <ComparePictures job={job} view={view} rows={rows} selected />
       {paired.length > 0 && (
         <button type="button" className="btn btn-xs" disabled={larger.isPending} onClick={() => larger.mutate(paired.map((r) => r.id))}>
           Find larger read-outs

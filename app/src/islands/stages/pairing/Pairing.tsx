@@ -14,6 +14,7 @@ import type { StageProps } from '../stage';
 import { Bench } from './Bench';
 import { Bulk } from './Bulk';
 import { Causes } from './Causes';
+import { ComparePictures } from './ComparePictures';
 import { Filters } from './Filters';
 import { filteredRows, groupName, NO_PAIR_FILTER, type PairFilter } from './filter';
 import { RulesBar } from './RulesBar';
@@ -76,6 +77,7 @@ export function Pairing({ job, view, ledger }: StageProps) {
             Search for offline
           </button>
         )}
+        <ComparePictures job={job} view={view} rows={ledger.rows} selected={false} />
         <span className={offline > 0 ? '' : 'quiet'} title="Events without an original that can be read: away or unpaired">
           {offline === 0 ? 'none offline' : `${offline} offline`}
         </span>
@@ -116,7 +118,7 @@ export function Pairing({ job, view, ledger }: StageProps) {
           onDone={() => setSearching(false)}
         />
       )}
-      {inHand.length > 0 && <Bulk job={job} rows={inHand} onDone={() => setSelected(new Set())} />}
+      {inHand.length > 0 && <Bulk job={job} view={view} rows={inHand} onDone={() => setSelected(new Set())} />}
       <div className="grow min-h-0 max-[900px]:h-[44rem] max-[900px]:shrink-0">
         <Group orientation={narrow ? 'vertical' : 'horizontal'} className="h-full">
           <Panel defaultSize="52%" minSize="30%">

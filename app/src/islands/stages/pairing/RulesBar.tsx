@@ -103,6 +103,12 @@ export function RulesBar({ job, view, selected }: { job: string; view: JobView; 
                 <th className="font-normal">Name</th>
                 <th className="font-normal">Scene and take</th>
                 <th className="font-normal">Timecode</th>
+                <th
+                  className="font-normal"
+                  title="Held against the reference by Compare pictures; until then a picture neither agrees nor conflicts"
+                >
+                  Picture
+                </th>
                 <th className="font-normal" title="Checksum: measured, and as a manifest states">
                   The same
                 </th>
@@ -146,6 +152,14 @@ export function RulesBar({ job, view, selected }: { job: string; view: JobView; 
                       value={line.timecode}
                       options={CLOCK}
                       onChange={(timecode) => lineChanged(i, { timecode })}
+                    />
+                  </td>
+                  <td>
+                    <Choice
+                      label={`Picture in line ${i + 1}`}
+                      value={line.picture}
+                      options={STRICT}
+                      onChange={(picture) => lineChanged(i, { picture })}
                     />
                   </td>
                   <td className="whitespace-nowrap">

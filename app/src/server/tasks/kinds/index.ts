@@ -1,6 +1,7 @@
 import type { TaskKind } from '../../../contract/tasks';
 import type { Kind } from '../kind';
 import { checksums } from './checksums';
+import { compare } from './compare';
 import { cuts } from './cuts';
 import { proof } from './proof';
 import { proofReport } from './proof-report';
@@ -17,6 +18,7 @@ export const KINDS: { readonly [K in TaskKind]: Kind<K> } = {
   checksums,
   proxies,
   cuts,
+  compare,
   rebuild,
   proof,
   'proof-report': proofReport,

@@ -5,7 +5,7 @@ import { jobFolder } from '../../config';
 import { database, write } from '../../db/open';
 import { eventProofs } from '../../db/schema';
 import { RequestError } from '../../http';
-import { keepLay, provenSoFar, refreshReference } from '../../jobs';
+import { keepLay, knownSoFar, refreshReference } from '../../jobs';
 import { layMark, proofMark } from '../../marks';
 import { mediaThreads } from '../../media';
 import { workspace } from '../../workspace';
@@ -48,7 +48,7 @@ export const proof: Kind<'proof'> = {
             .values(row)
             .onConflictDoUpdate({ target: [eventProofs.jobId, eventProofs.event], set: row });
       });
-      provenSoFar(jobId);
+      knownSoFar(jobId);
     });
     const keep = (proofs: readonly EventProof[]) => {
       for (const p of proofs) proved.set(p.event, p);
