@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import { mkdtempSync, renameSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -207,6 +208,37 @@ test('what is offline is searched for in a folder that was never scanned, and br
     .first()
     .click();
   await expect(row('003')).toHaveAttribute('data-state', 'proposed');
+});
+
+test('pictures are compared with the reference, and settle what names and timecode leave open', async ({ request, page }) => {
+  const reference = path.join(folder, 'reference.mov');
+  // An hour aside of what the list says, an hour aside, the second of two exports, and what no original shows.
+  const shown = [
+    ['A001/A001C001.mov', 10],
+    ['A001/A001C002.mov', 5],
+    ['EXPORTS/B001C001.mov', 5],
+  ] as const;
+  const cut = shown.map(([, from], i) => `[${i}]trim=start_frame=${from}:end_frame=${from + 24},setpts=PTS-STARTPTS[p${i}]`).join(';');
+  execFileSync('ffmpeg', [
+    ...['-v', 'error', '-y', ...shown.flatMap(([file]) => ['-i', path.join(folder, 'CARDS', file)])],
+    ...['-filter_complex', `${cut};[p0][p1][p2]concat=n=3,tpad=stop=24:stop_mode=add:color=black`],
+    ...['-timecode', '10:00:00:00', '-c:v', 'libx264', '-pix_fmt', 'yuv420p', reference],
+  ]);
+  const job = await newJob(request);
+  expect((await request.post(`/api/jobs/${job}/reference`, { data: { path: reference } })).ok()).toBe(true);
+  await page.goto(`/job/${job}/pairing`);
+  const row = (n: string) => page.getByTestId('ledger').locator(`[data-number="${n}"]`);
+  await expect(row('003')).toHaveAttribute('data-state', 'contested');
+  await page.getByRole('button', { name: 'Compare pictures (4)' }).click();
+  await expect(page.getByText('The picture of 3 of 4 events found among the originals')).toBeVisible({ timeout: 60_000 });
+  for (const n of ['001', '002', '003']) await expect(row(n)).toHaveAttribute('data-state', 'proposed');
+  await expect(row('004')).toHaveAttribute('data-state', 'unpaired');
+  await row('003').click();
+  const first = page.locator('[data-candidate]').first();
+  await expect(first).toHaveAttribute('data-candidate', /EXPORTS/);
+  await expect(first).toContainText('agrees with the reference by');
+  await row('001').click();
+  await expect(page.locator('[data-candidate]').first()).toContainText('used from frame 10');
 });
 
 test('what a preference would settle is shown first, and the report holds every event', async ({ request, page }) => {

@@ -171,6 +171,23 @@ describe('the contract', () => {
     expect(given.err).toContain('line 2: 11:00:00:00 is not inside the movie, which goes from 10:00:00:00 to 10:00:01:15.');
     expect(gemello('cuts', two, '--threshold', '2')).toMatchObject({ code: 2 });
   });
+  it('pair --reference: pictures speak for or against candidates, and lead to what nothing else leads to', () => {
+    const pictures = (args: string[]) =>
+      gemello('pair', ...args, '--reference', reference, ...withMedia())
+        .json()
+        .pairs.map((p: { evidence: { criterion: string }[] }) => p.evidence.find((e) => e.criterion === 'picture'));
+    // The reference shows the source three frames later than the list has it.
+    expect(pictures([list])).toMatchObject([{ result: 'loosely', grade: 'aside', detail: expect.stringMatching(/3 frames later$/) }]);
+    const nameless = path.join(folder, 'nameless.edl');
+    writeFileSync(
+      nameless,
+      readFileSync(list, 'utf8')
+        .replace(/A001(?= )/g, 'AX  ')
+        .replace(/^\*.*$/gm, ''),
+    );
+    const { pairs } = gemello('pair', nameless, '--reference', reference, ...withMedia()).json();
+    expect(pairs).toMatchObject([{ state: 'proposed', sourceStartFrame: 20, original: { reel: 'A001' } }]);
+  });
   it('pair --by-picture: every shot of a reference found in the originals, without a list and with one', () => {
     const { code, json, err } = gemello('pair', '--by-picture', '--reference', reference, '--originals', cards, '--json');
     expect(err).not.toContain('rror');

@@ -25,7 +25,7 @@ export const ruleLineSchema = z.strictObject({
 export type RuleLine = z.infer<typeof ruleLineSchema>;
 
 /** What a clip that nothing else leads to must agree in. */
-const BY_PICTURE = { picture: 'exact', reel: 'unless-conflict', name: 'unless-conflict', timecode: 'off' } as const;
+const BY_PICTURE = { picture: 'loose', reel: 'unless-conflict', name: 'unless-conflict', timecode: 'off' } as const;
 
 const line = (fields: z.input<typeof ruleLineSchema>): RuleLine => ruleLineSchema.parse(fields);
 

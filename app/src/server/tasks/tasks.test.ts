@@ -362,6 +362,21 @@ describe('pictures, proof and return', () => {
     expect(readdirSync(cards, { recursive: true }).sort()).toEqual(before);
     expect((await views.returnView(job, 2)).last?.stale).toEqual([]);
   });
+  it('speak for and against candidates, as long as the files are what they were', async () => {
+    const [one, two] = [at('A001', 'A001C001.mov'), at('A001', 'A001C002.mov')];
+    const said = async () => {
+      const { contenders } = await ledger.eventView(job, await eventAt(1));
+      return Object.fromEntries(contenders.map((c) => [c.path, c.evidence.find((e) => e.criterion === 'picture')?.grade]));
+    };
+    expect(await said()).toEqual({ [two]: 'unknown' });
+    const ended = await done({ kind: 'compare', events: [await eventAt(1)] });
+    expect(ended.message).toBe('The picture of 1 of 1 event found among the originals');
+    expect(await said()).toEqual({ [two]: 'exact' });
+    utimesSync(two, new Date(), new Date());
+    await done(scan);
+    expect(await said()).toEqual({ [two]: 'unknown' });
+    expect(one).not.toBe(two);
+  });
   it('stop for want of room on the disk, and go on when there is some', async () => {
     // What is written to this device finds no room (full(4)).
     const out = path.join(folder, 'desk', 'jobs', job, 'returns', 'FULL');

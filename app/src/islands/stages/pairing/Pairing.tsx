@@ -77,7 +77,7 @@ export function Pairing({ job, view, ledger }: StageProps) {
             Search for offline
           </button>
         )}
-        <ComparePictures job={job} view={view} rows={ledger.rows} selected={false} />
+        {inHand.length === 0 && <ComparePictures job={job} view={view} rows={ledger.rows} selected={false} />}
         <span className={offline > 0 ? '' : 'quiet'} title="Events without an original that can be read: away or unpaired">
           {offline === 0 ? 'none offline' : `${offline} offline`}
         </span>

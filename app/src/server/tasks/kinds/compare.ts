@@ -1,9 +1,10 @@
 import { form, plural, worthComparing } from '@gemello/core';
 import { compareAbreast, type EventLooks } from '@gemello/media';
 import { jobFolder } from '../../config';
+import { database } from '../../db/open';
 import { RequestError } from '../../http';
 import { knownSoFar, refreshReference } from '../../jobs';
-import { keepLooks } from '../../looks';
+import { keepLooks, readLooks } from '../../looks';
 import { mediaThreads } from '../../media';
 import { workspace } from '../../workspace';
 import { keepInOrder } from '../keeping';
@@ -13,18 +14,19 @@ import type { Kind } from '../kind';
 export const compare: Kind<'compare'> = {
   lane: () => 'background',
   keeps: 'what is finished',
-  async run({ jobId, options, report, signal, lane }) {
+  async run({ jobId, options, since, report, signal, lane }) {
     await refreshReference(jobId);
     const { reference, shownList, pairings, reachable } = await workspace(jobId);
     if (!shownList) throw new RequestError(409, 'There is no list yet.');
     if (!reference) throw new RequestError(409, 'There is no reference movie to compare pictures with. Import one under Turnover.');
-    const asked = worthComparing(pairings, options.events && new Set(options.events)).map(({ event, candidates }) => ({
-      event,
-      candidates: candidates.filter((c) => reachable.has(c.path)),
-    }));
-    const seen = new Map<string, EventLooks>();
+    const at = (path: string) => reachable.get(path);
+    const before = await readLooks(await database(), jobId, shownList, reference, at, since);
+    const seen = new Map([...before].filter(([, looks]) => hasPicture(looks)).map(([event, looks]) => [event, { event, looks }] as const));
+    const asked = worthComparing(pairings, options.events && new Set(options.events))
+      .filter(({ event }) => !seen.has(event))
+      .map(({ event, candidates }) => ({ event, candidates: candidates.filter((c) => reachable.has(c.path)) }));
     const keeping = keepInOrder(async (looks: readonly EventLooks[]) => {
-      await keepLooks(jobId, shownList, reference, looks, (path) => reachable.get(path));
+      await keepLooks(jobId, shownList, reference, looks, at);
       knownSoFar(jobId);
     });
     const keep = (looks: readonly EventLooks[]) => {
@@ -46,9 +48,11 @@ export const compare: Kind<'compare'> = {
   },
 };
 
+const hasPicture = (looks: EventLooks['looks']): boolean => looks.some((l) => l.is === 'found');
+
 function messageOf(seen: readonly EventLooks[]): string {
-  const found = seen.filter((s) => s.looks.some((l) => l.is === 'found')).length;
+  const found = seen.filter((s) => hasPicture(s.looks)).length;
   const left = seen.length - found;
-  const told = `the picture of ${found} of ${plural(seen.length, 'event')} found among the originals`;
+  const told = `The picture of ${found} of ${plural(seen.length, 'event')} found among the originals`;
   return left === 0 ? told : `${told}; ${left} ${form(left, 'has', 'have')} it in none, or it cannot be told`;
 }
