@@ -84,7 +84,7 @@ export function tells(finding: Finding, truth: Finding): boolean {
     case 'transition-differs': {
       const f = finding as typeof truth;
       const frames = (t: typeof truth.measured) => t?.durationFrames ?? 0;
-      const pattern = (t: typeof truth.measured) => `${t?.type} ${t?.wipeCode} ${t?.reverse ?? false}`;
+      const pattern = (t: typeof truth.measured) => `${t?.type} ${t?.wipeCode} ${t?.reverse ?? false} ${t?.to}`;
       return pattern(f.measured) === pattern(truth.measured) && near(frames(f.measured), frames(truth.measured), 1);
     }
     case 'layer-missing': {

@@ -43,6 +43,9 @@ export function joined(join: Join, into: number, old: Plate, picture: Plate): Pl
   return out;
 }
 
+/** A picture of which so much has gone into black. */
+export const fading = (picture: Plate, gone: number): Plate => ({ ...picture, data: picture.data.map((v) => v * (1 - gone) + 0.5) });
+
 const typeOf = (join: Join) => (join.kind === 'wipe' ? 'wipe' : 'dissolve');
 const isReverse = (join: Join): boolean => join.kind === 'wipe' && join.pattern.reverse;
 const codeOf = (join: Join): string | null => (join.kind === 'wipe' ? join.pattern.code : null);

@@ -14,7 +14,7 @@ import {
 import { type MediaThreads, probeMovie, proveAbreast } from '@gemello/media';
 import { CODING, type Degradation, degraded, LEADER, leader } from './degrade';
 import { drawn, type Truth, tells } from './faults';
-import { joined } from './joins';
+import { fading, joined } from './joins';
 import { type Planned, plan } from './plan';
 import { numbersFrom, type Plate, writePlates } from './plates';
 import { RASTER, type Take } from './sources';
@@ -41,6 +41,8 @@ function* referenceOf(stock: Stock, planned: readonly Planned[], how: Degradatio
     const into = n - (starts[i] as number);
     let picture = pictureOf(i, n);
     if (p.join && into >= 0 && into < p.join.frames && i > 0) picture = joined(p.join, into, pictureOf(i - 1, n), picture);
+    const gone = into - (p.length - p.leaves);
+    if (p.leaves > 0 && gone >= 0) picture = fading(picture, (gone + 1) / (p.leaves + 1));
     yield degraded(picture, n, how);
   }
 }

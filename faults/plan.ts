@@ -18,6 +18,8 @@ export interface Planned {
   readonly moved: number;
   /** How the reference goes over into it; null for a cut. */
   readonly join: Join | null;
+  /** Frames over which it fades out at its end. */
+  readonly leaves: number;
   readonly fault: string;
 }
 
@@ -35,6 +37,7 @@ const KINDS = [
   'wipe',
   'fade',
   'keyed speed',
+  'fade out',
 ] as const;
 
 /** Plans a cut: one event of each `every` has one fault. */
@@ -68,11 +71,13 @@ export function plan(stock: Stock, events: number, seed: number, every = 2): Pla
       truth: null,
       moved: 0,
       join: null,
+      leaves: 0,
       fault: 'none',
     };
     if (i % every !== every - 1) {
       // Some clean events have speeds and transitions that the list knows of.
-      if (i % 8 === 2) planned.push({ ...base, ...asListed({ kind: 'dissolve', frames: 16 }) });
+      if (planned.at(-1)?.leaves) planned.push(base);
+      else if (i % 8 === 2) planned.push({ ...base, ...asListed({ kind: 'dissolve', frames: 16 }) });
       else if (i % 16 === 4)
         planned.push({ ...base, ...asListed({ kind: 'wipe', frames: whole(12, 20), pattern: patternAt(whole(0, 99)) }) });
       else if (i % 16 === 12) planned.push({ ...base, ...asListed({ kind: 'fade', frames: whole(10, 18) }) });
@@ -182,6 +187,11 @@ export function plan(stock: Stock, events: number, seed: number, every = 2): Pla
           ] as const
         )[whole(0, 2)] as [Join | null, Join | null];
         return { ...base, fault: kind, ...otherwise(listed, real) };
+      }
+      case 'fade out': {
+        const leaves = whole(8, 16);
+        const measured = { type: 'dissolve', durationFrames: leaves, offsetFrames: -leaves, wipeCode: null, to: 'black' } as const;
+        return { ...base, fault: kind, leaves, truth: { kind: 'transition-differs', expected: null, measured } };
       }
       case 'layer-missing': {
         const over = { x: 0.1 + random() * 0.4, y: 0.15 + random() * 0.45, width: 0.25 + random() * 0.2, height: 0.12 + random() * 0.14 };

@@ -1,5 +1,6 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
+import { greyFrames } from '@gemello/demo/grey';
 import { newPlate, numbersFrom, type Plate, readPlates, valueAt } from './plates';
 
 /** Size of everything that plays an original. */
@@ -19,10 +20,10 @@ export type Group = (typeof GROUPS)[number];
 
 /** All clips of a group; `folder` keeps what is filmed. */
 export function takesOf(group: Group, movies: string, photographs: string, folder: string): Take[] {
-  const all = [...moviesIn(movies), ...filmed(photographs, folder)];
+  const all = [...moviesIn(movies), ...filmed(photographs, folder), ...drawn(folder)];
   if (group === 'all') return all;
   const number = ({ source }: Take) => Number(/\d+/.exec(source)?.[0] ?? 0);
-  // Of the movies the first calibrates, the last reports; every second photograph does either.
+  // Of the movies the first calibrates, the last reports; every second photograph and drawing does either.
   const calibrates = (take: Take) => (take.kind === 'movie' ? number(take) === 0 : number(take) % 2 === 0);
   return all.filter((take) => calibrates(take) === (group === 'calibrate'));
 }
@@ -86,6 +87,28 @@ function filmed(folder: string, cache: string): Take[] {
     ),
   }));
 }
+
+/** Takes of the demo whose scenes are drawn by code, so that it is seen what drawn pictures make easier, or harder, than real ones. */
+const DRAWINGS = [
+  'A011C001_260412',
+  'A011C002_260412',
+  'A011C003_260412',
+  'A011C004_260412',
+  'B004C002_260412',
+  'B004C003_260412',
+  'A013C002_260414',
+  'B005C005_260414',
+];
+
+const drawn = (cache: string): Take[] =>
+  DRAWINGS.map((clip, i) => ({
+    name: `D${String(i).padStart(2, '0')}C001`,
+    source: `drawing ${i}`,
+    kind: 'drawn',
+    plates: kept(path.join(cache, `D${i}.grey`), () =>
+      greyFrames(clip, RASTER.width, RASTER.height, CLIP).map((data) => ({ ...RASTER, data })),
+    ),
+  }));
 
 /** Plates that are drawn once and kept. */
 function kept(file: string, make: () => Plate[]): Plate[] {

@@ -35,12 +35,12 @@ export function poseAt(placement: Placement | null, offset: number): Pose {
   };
 }
 
-/** True where a picture is not laid alike from its first frame to its last. */
+/** True where a picture is not laid alike from its first frame to its last, however much of it is seen. */
 export function isMoving(placement: Placement | null): boolean {
   const [first, ...others] = placement?.keys ?? [];
   if (!first) return false;
   const alike = (one: Pose, other: Pose) =>
-    (['scaleX', 'scaleY', 'x', 'y', 'rotation', 'opacity'] as const).every((k) => one[k] === other[k]) &&
+    (['scaleX', 'scaleY', 'x', 'y', 'rotation'] as const).every((k) => one[k] === other[k]) &&
     (['left', 'right', 'top', 'bottom'] as const).every((side) => one.crop[side] === other.crop[side]);
   return others.some((key) => !alike(first, key));
 }

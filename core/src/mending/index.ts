@@ -13,6 +13,8 @@ export interface Mendable {
   readonly placement: Placement | null;
   /** Width of the frame over its height. */
   readonly shape: number;
+  /** How long it is in the cut. */
+  readonly length: Frames;
   /** False where no event stands right before it. */
   readonly follows?: boolean;
 }
@@ -66,6 +68,7 @@ export function mendFor(finding: Finding, of: Mendable): Mend | null {
     case 'speed-differs':
       return speedMend(finding, of);
     case 'transition-differs':
+      if (finding.measured?.to) return fadeOutMend(finding.measured, of);
       return {
         decisions: [{ kind: 'transition', event, transition: finding.measured && transitionOf(finding.measured) }],
         label: finding.measured ? makeIt(finding.measured, finding.expected) : 'Make it a cut',
@@ -100,9 +103,23 @@ function speedMend({ measured, keys, meets = 0, aside = 0 }: SpeedDiffers, { eve
   return { decisions: [{ kind: 'slip', event, original, sourceStartFrame: sourceStart + aside }, speed], label };
 }
 
+/** A fade out, after which no transition can stand, is opacity that goes down; null where something else moves already. */
+function fadeOutMend({ durationFrames, offsetFrames }: Passage, { event, placement, length }: Mendable): Mend | null {
+  const now = placement ?? FILLING;
+  if (now.keys.length > 0 || now.opacity !== 1) return null;
+  const { flipX: _x, flipY: _y, fit: _fit, keys: _keys, ...pose } = now;
+  const gone = length + offsetFrames + durationFrames;
+  const keys = [
+    { ...pose, record: gone - durationFrames - 1 },
+    { ...pose, opacity: 0, record: gone },
+  ];
+  return { decisions: [{ kind: 'placement', event, placement: { ...now, keys } }], label: `Fade it out over ${durationFrames} frames` };
+}
+
 /** What is changed: the length of a transition, or its kind too. */
 function makeIt(measured: Passage, expected: Passage | null): string {
   const { type, durationFrames, wipeCode } = measured;
+  if (measured.from && !expected) return `Fade it in over ${durationFrames} frames`;
   const same = expected?.type === type && expected.wipeCode === wipeCode && expected.reverse === measured.reverse;
   return same ? `Make it ${durationFrames} frames` : `Make it a ${type} of ${durationFrames} frames`;
 }

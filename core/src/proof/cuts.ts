@@ -1,7 +1,8 @@
 import type { Frames } from '../time';
-import { seenOf } from './fades';
-import { bestRamp, misfit, type Ramp, relief, type Share, shareOf } from './mix';
+import { fadeIn, seenOf } from './fades';
+import { BETTER, bestRamp, ERROR, misfit, type Ramp, relief, type Share, shareOf, surenessOf } from './mix';
 import { agreement, comparable, type Luma, type Mask } from './pictures';
+import type { CutPictures } from './sides';
 import type { Finding, Passage } from './verdict';
 import {
   gradingOf,
@@ -16,27 +17,6 @@ import {
   type ToldPattern,
   toldPattern,
 } from './wipes';
-
-/** Both sides of a cut, and what the reference shows around it. Frames count on the record. */
-export interface CutPictures {
-  /** Record in of the incoming event. */
-  readonly cut: Frames;
-  /** What is looked at: from the middle of what leaves to the middle of what comes in. */
-  readonly from: Frames;
-  readonly to: Frames;
-  reference(at: Frames): Luma | null;
-  /** The picture of a side as it would stand there; null where its original has none. Not asked of a side that is black. */
-  leaving(at: Frames): Luma | null;
-  incoming(at: Frames): Luma | null;
-  /** The side that is black by the list, so that the other fades. */
-  readonly black?: 'leaving' | 'incoming' | null;
-  /** True where no event leaves. */
-  readonly first?: boolean;
-  /** Until when the incoming side is seen by itself, where that is beyond `to`. */
-  readonly until?: Frames;
-  readonly listed: Passage | null;
-  readonly mask: Mask;
-}
 
 /** How much a side must agree to be seen, where the other has no frame. */
 const SEEN = 0.35;
@@ -67,9 +47,6 @@ function plainlyOne(reference: Luma, leaving: Luma, incoming: Luma, mask: Mask):
 /** Of what the side that is seen agrees, no more than this share may be said of the other. */
 const OTHER = 0.4;
 
-/** How much better another place or length must fit: the squares it takes away, over those that are left in a frame. */
-const BETTER = 14;
-const ERROR = 0.002;
 /** Frames by which a ramp may be off and still be the listed one. */
 const [LENGTH_OFF, START_OFF] = [1, 1];
 /** Root mean square of what stands out of a picture, in code values, below which it is faint; and how much of a transition may be swallowed then. */
@@ -116,7 +93,7 @@ export function cutFinding(p: CutPictures): Finding | null {
   const whole = seen < listed.frames * MOSTLY ? null : wholeFinding(p, shares, listed, best);
   if (p.black) return whole;
   const parts = partsBetween(p, shares, listed);
-  if (parts.size < SHORTEST_WIPE || (best.frames <= 1 && whole?.kind === 'transition-differs')) return whole ?? fadeUnlisted(p);
+  if (parts.size < SHORTEST_WIPE || (best.frames <= 1 && whole?.kind === 'transition-differs')) return whole ?? fadeIn(p);
   return patternFinding(p, parts, listed, whole);
 }
 
@@ -183,36 +160,12 @@ function movedFrom(p: CutPictures, listed: Ramp, best: Ramp): Frames | null {
   return Math.abs(best.start - listed.start) <= START_OFF + swallowed ? 0 : best.start - listed.start;
 }
 
-/** An incoming picture that fades in from black where the list has a cut. */
-function fadeUnlisted(p: CutPictures): Finding | null {
-  if (p.listed) return null;
-  const shares = seenOf(p.cut, p.until ?? p.to, p.reference, p.incoming, p.mask);
-  if (shares.size < 2 * SHORTEST_FADE) return null;
-  const listed: Ramp = { start: p.cut, frames: 0 };
-  const best = bestRamp(shares);
-  const gained = shares.size * (misfit(shares, listed) - best.misfit);
-  if (
-    best.frames < SHORTEST_FADE ||
-    best.start > p.cut + START_OFF + Math.floor(best.frames * LATE) ||
-    gained < BETTER * (best.misfit + ERROR) ||
-    gained < LEAST_FADE
-  )
-    return null;
-  return differs({ ...p, first: true }, { pattern: null, ramp: best }, sureness(misfit(shares, best), misfit(shares, listed)));
-}
-
-/** A temporary grade that darkens swallows the first frames of a fade: by so much of its length it may seem to begin later. */
-const LATE = 0.2;
-/** The shortest fade that is told where none is listed, and the squares it must take away. */
-const SHORTEST_FADE: Frames = 3;
-const LEAST_FADE = 0.5;
-
 /** What the parts of the frame say of a transition: whether it is of the listed kind and pattern. `whole` stands where they add nothing. */
 function patternFinding(p: CutPictures, parts: ReadonlyMap<Frames, PartShares>, listed: Ramp, whole: Finding | null): Finding | null {
   const runs = bestRamp(meanShares(parts));
   const ramp = runs.frames > 1 ? runs : listed;
   const told = toldPattern(parts, ramp);
-  if (!p.listed && told.pattern === null) return whole ?? fadeUnlisted(p);
+  if (!p.listed && told.pattern === null) return whole ?? fadeIn(p);
   const wanted = listedPattern(p.listed);
   if (wanted === 'unknown') return told.pattern ? null : whole;
   const asWanted = patternAround(parts, ramp, wanted);
@@ -223,10 +176,10 @@ function patternFinding(p: CutPictures, parts: ReadonlyMap<Frames, PartShares>, 
     const asListed = misfitOf(parts, listed, wanted);
     const gained = asListed - asWanted.misfit;
     if (moved === 0 || gained < LEAST_GAIN || gained < BETTER * (asWanted.misfit / parts.size + ERROR)) return null;
-    const confidence = sureness(asWanted.misfit, asListed);
+    const confidence = surenessOf(asWanted.misfit, asListed);
     return moved === null ? differs(p, asWanted, confidence) : { kind: 'cut-moved', edge: 'in', frames: moved, confidence };
   }
-  return differs(p, told, sureness(told.misfit, asWanted.misfit));
+  return differs(p, told, surenessOf(told.misfit, asWanted.misfit));
 }
 
 /** The pattern that the list asks for; null for a dissolve, and unknown where it is none that is drawn. */
@@ -234,8 +187,6 @@ function listedPattern(listed: Passage | null): Pattern | null | 'unknown' {
   if (listed?.type !== 'wipe') return null;
   return patternOf(listed.wipeCode, listed.reverse ?? false) ?? 'unknown';
 }
-
-const sureness = (left: number, other: number): number => Math.round(100 * (1 - Math.min(1, left / Math.max(other, 1e-9)))) / 100;
 
 function differs(p: CutPictures, { pattern, ramp }: Pick<ToldPattern, 'pattern' | 'ramp'>, confidence: number): Finding {
   const measured: Passage = {

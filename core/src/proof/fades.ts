@@ -1,6 +1,8 @@
 import type { Frames } from '../time';
-import { type Share, strengthOf } from './mix';
-import type { Luma, Mask } from './pictures';
+import { BETTER, bestRamp, ERROR, misfit, type Ramp, type Share, strengthOf, surenessOf } from './mix';
+import { type Luma, levelOf, type Mask } from './pictures';
+import type { CutPictures } from './sides';
+import type { Finding, Passage } from './verdict';
 
 /** Of all strengths around a fade the one, in order, that is taken for a picture seen whole. */
 const UNFADED = 0.85;
@@ -22,4 +24,52 @@ export function seenOf(
   const full = [...strengths.values()].sort((a, b) => a - b)[Math.floor(strengths.size * UNFADED)] ?? 0;
   if (full <= 0) return new Map();
   return new Map([...strengths].map(([at, strength]) => [at, { share: Math.min(1, Math.max(0, strength / full)), weight: 1 }]));
+}
+
+/** Frames by which a fade may miss the cut it belongs to, besides: a temporary grade that darkens swallows so much of its length. */
+const [OFF, LATE] = [1, 0.2];
+/** The shortest fade that is told where none is listed, and the squares it must take away. */
+const SHORTEST: Frames = 3;
+const LEAST = 0.5;
+
+/** The ramp by which a picture comes out of black after a cut, or goes into it before; null where it is seen whole up to the cut. */
+function fadeAt(shares: ReadonlyMap<Frames, Share>, cut: Frames, missing: (ramp: Ramp) => Frames): (Ramp & { sure: number }) | null {
+  if (shares.size < 2 * SHORTEST) return null;
+  const none = misfit(shares, { start: cut, frames: 0 });
+  const best = bestRamp(shares);
+  const gained = shares.size * (none - best.misfit);
+  if (best.frames < SHORTEST || missing(best) > OFF + Math.floor(best.frames * LATE)) return null;
+  if (gained < BETTER * (best.misfit + ERROR) || gained < LEAST) return null;
+  return { ...best, sure: surenessOf(best.misfit, none) };
+}
+
+const fade = ({ start, frames, sure }: Ramp & { sure: number }, cut: Frames, black: Pick<Passage, 'from' | 'to'>): Finding => ({
+  kind: 'transition-differs',
+  expected: null,
+  measured: { type: 'dissolve', durationFrames: frames, offsetFrames: start - cut, wipeCode: null, ...black },
+  confidence: sure,
+});
+
+/** An incoming picture that fades in from black where the list has a cut. */
+export function fadeIn({ cut, to, until = to, listed, reference, incoming, mask }: CutPictures): Finding | null {
+  if (listed) return null;
+  const found = fadeAt(seenOf(cut, until, reference, incoming, mask), cut, ({ start }) => start - cut);
+  return found && fade(found, cut, { from: 'black' });
+}
+
+/** A leaving picture that fades into black where the list has a cut, or nothing follows; `from`: where it is seen whole. */
+export function fadeOut({
+  cut,
+  from,
+  reference,
+  leaving,
+  mask,
+}: Pick<CutPictures, 'cut' | 'from' | 'reference' | 'leaving' | 'mask'>): Finding | null {
+  const seen = seenOf(from, cut, reference, leaving, mask);
+  const shares = new Map([...seen].map(([at, { share, weight }]) => [at, { share: 1 - share, weight }]));
+  const found = fadeAt(shares, cut, ({ start, frames }) => cut - start - frames);
+  const [first, last] = [reference(from), reference(cut - 1)];
+  // What is covered, or washed out, loses strength too, and does not darken.
+  if (!found || !first || !last || levelOf(last, mask).mean >= levelOf(first, mask).mean) return null;
+  return fade(found, cut, { to: 'black' });
 }

@@ -1,5 +1,6 @@
 export * from './cuts';
 export * from './explain';
+export { fadeOut } from './fades';
 export * from './head';
 export * from './laid';
 export * from './lines';
@@ -10,6 +11,7 @@ export * from './prints';
 export * from './report';
 export { type EventPictures, FOUND, frameOfRun, type SourceRun, spread } from './runs';
 export * from './shows';
+export * from './sides';
 export * from './steps';
 export * from './verdict';
 export * from './warp';

@@ -54,7 +54,7 @@ describe('a speed that changes on the way', () => {
 });
 
 describe('the mend of a speed', () => {
-  const of = { event: 'e', original: 'a.mov', sourceStart: 60, placement: null, shape: 16 / 9 };
+  const of = { event: 'e', original: 'a.mov', sourceStart: 60, placement: null, shape: 16 / 9, length: 72 };
   it('leaves the picture in place at which list and reference meet', () => {
     const [found] = findingsOf((k) => 60 + 0.5 * (k + 36));
     expect(found).toMatchObject({ kind: 'speed-differs', measured: 0.5 });

@@ -101,3 +101,10 @@ export function bestRamp(shares: ReadonlyMap<Frames, Share>): Ramp & { readonly 
     }
   return best;
 }
+
+/** How much better another place or length must fit: the squares it takes away, over those that are left in a frame. */
+export const BETTER = 14;
+export const ERROR = 0.002;
+
+/** How sure one explanation is beside another, 0..1, from what either leaves. */
+export const surenessOf = (left: number, other: number): number => Math.round(100 * (1 - Math.min(1, left / Math.max(other, 1e-9)))) / 100;

@@ -12,7 +12,7 @@ export function showsBest({ trace }: Pick<EventProof, 'trace'>, finding: Finding
       measured?.offsetFrames ?? expected?.offsetFrames ?? 0,
       Math.max(measured?.durationFrames ?? 0, expected?.durationFrames ?? 0),
     ];
-    return Math.min(trace.length - 1, from + (frames >> 1));
+    return Math.min(trace.length - 1, (measured?.to ? trace.length : 0) + from + (frames >> 1));
   }
   if (finding === null || finding.kind === 'cannot-tell' || finding.kind === 'picture-missing') return middle;
   // Where both sides agree least, edges aside, which may belong to a neighbour.

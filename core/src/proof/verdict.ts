@@ -21,6 +21,8 @@ export interface Passage {
   readonly reverse?: boolean;
   /** Where nothing leaves, so that it fades in; left out where the picture before does. */
   readonly from?: 'black';
+  /** Where nothing comes in, so that the event fades out: it then lies about the record out. */
+  readonly to?: 'black';
 }
 
 /** The side on which something is missing: in the conform, or in the reference. */

@@ -26,6 +26,7 @@ const keysText = (keys: readonly SpeedKey[]): string =>
 
 function passageText(passage: Passage | null): string {
   if (!passage) return 'a cut';
+  if (passage.to || passage.from) return `a fade ${passage.to ? 'out' : 'in'} of ${plural(passage.durationFrames, 'frame')}`;
   const pattern = passage.wipeCode ? ` ${passage.wipeCode}${passage.reverse ? ' run in reverse' : ''}` : '';
   return `a ${passage.type}${pattern} of ${plural(passage.durationFrames, 'frame')}`;
 }

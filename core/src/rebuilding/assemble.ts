@@ -4,7 +4,7 @@ import { type EditList, EMPTY_LIST, type Framing, identified, type ListEvent, ne
 import { mendFor, transitionOf } from '../mending';
 import type { Original } from '../originals';
 import { type Finding, isReframed, type Laid, type Passage } from '../proof';
-import { type Frames, formatTimecode, type Rate, range } from '../time';
+import { type Frames, formatTimecode, lengthOf, type Rate, range } from '../time';
 
 /** Where a shot of the reference was found. */
 export interface FoundPlace {
@@ -49,7 +49,7 @@ export function rebuilt(title: string, rate: Rate, framing: Framing, start: Fram
   const events = shots.map((shot, i) => eventOf(shot, i, rate, start, i === 0 || shots[i - 1]?.is === 'black'));
   const list = identified({ ...EMPTY_LIST, format: 'picture', title, rate, framing, tracks: [{ name: 'V', kind: 'picture', events }] });
   const made = list.tracks[0]?.events ?? [];
-  const decisions = shots.flatMap((shot, i) => (shot.found ? decided(shot.found, (made[i] as ListEvent).key, framing) : []));
+  const decisions = shots.flatMap((shot, i) => (shot.found ? decided(shot.found, made[i] as ListEvent, framing) : []));
   return { list, decisions };
 }
 
@@ -75,9 +75,13 @@ function eventOf({ from, until, is, found, join }: SeenShot, i: number, rate: Ra
 }
 
 /** The pair, and what findings the list would have without it. */
-function decided({ original, source, speed, laid }: FoundPlace, event: string, { raster, pixelAspect }: Framing): Decision[] {
+function decided(
+  { original, source, speed, laid }: FoundPlace,
+  { key: event, record }: ListEvent,
+  { raster, pixelAspect }: Framing,
+): Decision[] {
   const shape = raster ? (raster.width * (pixelAspect ?? 1)) / raster.height : 16 / 9;
-  const of = { event, original: original.path, sourceStart: source, placement: null, shape };
+  const of = { event, original: original.path, sourceStart: source, placement: null, shape, length: lengthOf(record) };
   const { scale, x, y, rotation, flip } = laid;
   const reframed = isReframed(laid);
   const findings: Finding[] = [];

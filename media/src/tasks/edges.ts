@@ -1,4 +1,16 @@
-import { type CutPictures, cutFinding, type Finding, FOUND, type Frames, type Layer, passageOf, type Shot } from '@gemello/core';
+import {
+  type CutPictures,
+  cutFinding,
+  type Finding,
+  FOUND,
+  type Frames,
+  fadeOut,
+  type Layer,
+  type Luma,
+  passageOf,
+  poseAt,
+  type Shot,
+} from '@gemello/core';
 import { isFaultOfFile } from '../plain';
 import { explained, type Looked, type Looker } from './looked';
 
@@ -59,28 +71,43 @@ export function cutBefore(looked: Looker, shot: Shot, layer: Layer): Finding | n
   return cutFinding(pictures);
 }
 
-/** Tells whether a shot after which nothing stands goes on for longer, or ends sooner, in the reference. */
+/** Tells how a shot ends: whether one after which nothing stands goes on for longer, or ends sooner, in the reference, and whether it fades out. */
 export function endOf(looked: Looker, shot: Shot, layer: Layer): Finding | null {
   const { against } = looked;
   const next = layer.shots[layer.shots.indexOf(shot) + 1];
   const cut = shot.event.record.out;
   const begins = next ? next.event.record.in - (next.event.transitionIn?.before ?? 0) : Number.POSITIVE_INFINITY;
   const leaves = sideOf(looked, shot);
-  if (begins <= cut || !leaves) return null;
-  const [from, to] = [Math.max(cut - AROUND, middleOf(shot)), Math.min(cut + AROUND, begins)];
+  if (begins < cut || !leaves) return null;
+  const [from, to] = [Math.max(cut - AROUND, wholeFrom(shot)), Math.min(cut + AROUND, begins)];
   if (isCovered(looked, layer, from, to)) return null;
-  const found = cutFinding({
+  const ends = {
     cut,
     from,
-    to,
-    black: 'incoming',
-    listed: null,
     mask: leaves.pictures.mask,
-    reference: (n) => against.reference(n),
-    leaving: (n) => explained(leaves, n - shot.event.record.in),
-    incoming: () => null,
-  });
-  return found?.kind === 'cut-moved' ? { ...found, edge: 'out' } : null;
+    reference: (n: Frames) => against.reference(n),
+    leaving: (n: Frames) => asSeen(leaves, shot, n - shot.event.record.in),
+  };
+  if (next && begins === cut)
+    return next.event.transitionIn || next.drawn === 'black' ? null : fadesBefore(looked, next, layer, fadeOut(ends));
+  const found = cutFinding({ ...ends, to, black: 'incoming', listed: null, incoming: () => null });
+  if (found?.kind === 'cut-moved') return { ...found, edge: 'out' };
+  if (found?.kind !== 'transition-differs' || !found.measured) return null;
+  return { ...found, measured: { ...found.measured, to: 'black' } };
+}
+
+/** A fade out before a cut; null where what comes in is mixed into it, which is a transition of the next event. */
+function fadesBefore(looked: Looker, next: Shot, layer: Layer, out: Finding | null): Finding | null {
+  const comes = out && cutBefore(looked, next, layer);
+  const mixed = comes?.kind === 'cut-moved' || (comes?.kind === 'transition-differs' && comes.measured && !comes.measured.from);
+  return mixed ? null : out;
+}
+
+/** The picture of an event as it is explained, as strong as the list has it. */
+function asSeen(looked: Looked, { event }: Shot, offset: Frames): Luma | null {
+  const luma = explained(looked, offset);
+  const { opacity } = poseAt(event.placement, offset);
+  return luma && opacity < 1 ? luma.map((v) => v * opacity) : luma;
 }
 
 /** A side of a cut: what was found of it, null where the list has black there, undefined where it is not known well enough. */

@@ -30,6 +30,7 @@ export function EventVerdict({
     sourceStart: row.sourceStart,
     placement: event?.placement ?? null,
     shape: event?.shape ?? 1,
+    length: row.recordFrames.out - row.recordFrames.in,
     follows: event?.follows ?? true,
   };
   // How it is placed is known only once the event is there.
