@@ -1,6 +1,7 @@
 import type { Frames } from '../time';
+import { meanOf } from './lines';
 import { BETTER, bestRamp, ERROR, misfit, type Ramp, type Share, strengthOf, surenessOf } from './mix';
-import { type Luma, levelOf, type Mask } from './pictures';
+import { agreement, comparable, type Luma, levelOf, type Mask } from './pictures';
 import type { CutPictures } from './sides';
 import type { Finding, Passage } from './verdict';
 
@@ -50,11 +51,32 @@ const fade = ({ start, frames, sure }: Ramp & { sure: number }, cut: Frames, bla
   confidence: sure,
 });
 
+type PictureAt = (at: Frames) => Luma | null;
+
+/** How much of a picture must be seen while it is held against itself, and how much less alike it may then be. */
+const [SEEN, AS_LIKE] = [0.35, 0.7];
+/** Frames beside a fade that it is held against. */
+const BESIDE: Frames = 6;
+
+/** True where a picture is as like its original while it fades as where it is whole: what shows something else only seems to fade. */
+function isLike(seen: ReadonlyMap<Frames, Share>, { start, frames }: Ramp, reference: PictureAt, picture: PictureAt, mask: Mask): boolean {
+  const likeness = (at: Frames): number[] => {
+    const [r, s] = [reference(at), picture(at)];
+    return r && s ? [agreement(comparable(r, mask), comparable(s, mask))] : [];
+  };
+  const within = (from: Frames, to: Frames) =>
+    [...seen].filter(([at, { share }]) => at >= from && at < to && share > SEEN).flatMap(([at]) => likeness(at));
+  const beside = [...within(start - BESIDE, start), ...within(start + frames, start + frames + BESIDE)];
+  const fading = within(start, start + frames);
+  return fading.length === 0 || beside.length === 0 || meanOf(fading) >= AS_LIKE * meanOf(beside);
+}
+
 /** An incoming picture that fades in from black where the list has a cut. */
 export function fadeIn({ cut, to, until = to, listed, reference, incoming, mask }: CutPictures): Finding | null {
   if (listed) return null;
-  const found = fadeAt(seenOf(cut, until, reference, incoming, mask), cut, ({ start }) => start - cut);
-  return found && fade(found, cut, { from: 'black' });
+  const seen = seenOf(cut, until, reference, incoming, mask);
+  const found = fadeAt(seen, cut, ({ start }) => start - cut);
+  return found && isLike(seen, found, reference, incoming, mask) ? fade(found, cut, { from: 'black' }) : null;
 }
 
 /** A leaving picture that fades into black where the list has a cut, or nothing follows; `from`: where it is seen whole. */
@@ -71,5 +93,5 @@ export function fadeOut({
   const [first, last] = [reference(from), reference(cut - 1)];
   // What is covered, or washed out, loses strength too, and does not darken.
   if (!found || !first || !last || levelOf(last, mask).mean >= levelOf(first, mask).mean) return null;
-  return fade(found, cut, { to: 'black' });
+  return isLike(seen, found, reference, leaving, mask) ? fade(found, cut, { to: 'black' }) : null;
 }

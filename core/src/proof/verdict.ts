@@ -59,6 +59,8 @@ type Told =
       readonly path: string | null;
       readonly sourceStartFrame: Frames | null;
       readonly sourceIn: string | null;
+      /** How far aside of that frame it may lie, where several look alike. */
+      readonly range?: readonly [Frames, Frames];
       /** Takes that agree as well, so that pictures cannot tell which of them it is. */
       readonly others?: readonly Take[];
     }

@@ -42,6 +42,9 @@ export const stepsText = (steps: readonly Step[], rate: Rate): string[] =>
 const takeText = ({ path, sourceIn }: Pick<Take, 'path' | 'sourceIn'>): string =>
   `${path.split('/').pop()}${sourceIn ? ` from ${sourceIn}` : ''}`;
 
+const besideText = (range?: readonly [number, number]): string =>
+  range ? `; it hardly moves, and looks the same from ${signed(range[0])} to ${signed(range[1])} frames aside` : '';
+
 const othersText = (others: readonly Take[] = []): string =>
   others.length > 0 ? `; as well would fit ${others.map(takeText).join(', ')}` : '';
 
@@ -56,7 +59,7 @@ export function describeFinding(finding: Finding): string {
       return `Cut moved: in the reference its ${finding.edge} point lies ${plural(Math.abs(finding.frames), 'frame')} ${finding.frames > 0 ? 'later' : 'earlier'}`;
     case 'wrong-picture':
       return finding.path
-        ? `Another picture: the reference shows ${takeText({ path: finding.path, sourceIn: finding.sourceIn })}${othersText(finding.others)}`
+        ? `Another picture: the reference shows ${takeText({ path: finding.path, sourceIn: finding.sourceIn })}${besideText(finding.range)}${othersText(finding.others)}`
         : 'Another picture; no original was found that shows it';
     case 'reframed': {
       const turned = finding.rotation === 0 ? '' : `, turned by ${signed(finding.rotation)} degrees`;

@@ -10,5 +10,7 @@ export interface Agreeing {
 const [ALIKE, CODED] = [3, 0.01];
 
 /** True where pictures cannot tell two takes apart. */
-export const alike = (better: Agreeing, other: Agreeing): boolean =>
-  better.score - other.score < CODED || surerBy(better.values, other.values) < ALIKE;
+export const alike = (better: Agreeing, other: Agreeing): boolean => better.score - other.score < CODED || alikeInOne(better, other);
+
+/** True where pictures cannot tell two places of one take apart, which are coded alike. */
+export const alikeInOne = (better: Agreeing, other: Agreeing): boolean => surerBy(better.values, other.values) < ALIKE;

@@ -21,7 +21,7 @@ import {
 } from '@gemello/core';
 import { isFaultOfFile } from '../plain';
 import { type Against, openProof, type ProofBasis, type ReferenceLaid } from './against';
-import { alike } from './alike';
+import { type Agreeing, alike, alikeInOne } from './alike';
 import { type FileFault, inSteps, type Report, type StopSignal, stopIfAsked } from './task';
 
 /** Where the picture that the reference shows was found. */
@@ -29,6 +29,8 @@ export interface Found {
   readonly path: string;
   /** Frame of that original that stands for the event's source in. */
   readonly sourceStartFrame: Frames;
+  /** How far aside of that frame it may lie, where several look alike. */
+  readonly range: readonly [Frames, Frames];
   /** Its label; null where the original has no timecode. */
   readonly sourceIn: string | null;
   /** Mean agreement, above the line for `same`, and that of each picture that told it. */
@@ -109,15 +111,17 @@ function searchIn(
     for (const { original, shift } of places)
       orNamed(original, problems, () => {
         stopIfAsked(signal);
-        const best = exactly(told, shift, (n) => {
+        const picture = once((n: Frames) => {
           const luma = against.sources.frame(original, n);
           return luma && comparable(luma, against.laid.mask);
         });
+        const best = exactly(told, shift, picture);
         if (!best || best.score < FOUND) return;
+        const range = alikeAround(told, best, picture);
         const sourceStartFrame = shot.sourceStart + best.shift;
         const sourceIn = original.hasTimecode ? formatTimeOfDay(original.start + sourceStartFrame, original.rate) : null;
         const { score, values } = best;
-        found[event] = bestFirst([...(found[event] ?? []), { path: original.path, sourceStartFrame, sourceIn, score, values }]);
+        found[event] = bestFirst([...(found[event] ?? []), { path: original.path, sourceStartFrame, range, sourceIn, score, values }]);
       });
   return { found, problems };
 }
@@ -152,32 +156,59 @@ function wantedOf(against: Against, event: string): Wanted | null {
   return told.length > 0 ? { event, shot, runs, told, places: [] } : null;
 }
 
-/** The exact shift around one that was found coarsely. */
-function exactly(
-  told: Wanted['told'],
-  around: Frames,
-  picture: (n: Frames) => Float32Array | null,
-): { shift: Frames; score: number; values: readonly number[] } | null {
+type PictureAt = (n: Frames) => Float32Array | null;
+
+/** Pictures that several shifts ask for, made once. */
+function once(picture: PictureAt): PictureAt {
   const made = new Map<Frames, Float32Array | null>();
-  const at = (n: Frames) => {
+  return (n) => {
     const known = made.get(n);
     if (known !== undefined) return known;
     const one = picture(n);
     made.set(n, one);
     return one;
   };
-  let best: { shift: Frames; score: number; values: readonly number[] } | null = null;
+}
+
+interface At extends Agreeing {
+  readonly shift: Frames;
+}
+
+/** How well the pictures agree at one shift; null where the original lacks too many of them. */
+function agreeingAt(told: Wanted['told'], shift: Frames, picture: PictureAt): At | null {
+  const values = told.map(({ fine, sourceFrame }) => {
+    const there = picture(sourceFrame + shift);
+    return there ? agreement(fine, there) : null;
+  });
+  const seen = values.flatMap((v) => (v === null ? [] : [v]));
+  if (seen.length * 3 < told.length * 2) return null;
+  const score = meanOf(seen);
+  return { shift, score, values: values.map((v) => v ?? score) };
+}
+
+/** The exact shift around one that was found coarsely. */
+function exactly(told: Wanted['told'], around: Frames, picture: PictureAt): At | null {
+  let best: At | null = null;
   for (let shift = around - PRINTED; shift <= around + PRINTED; shift++) {
-    const values = told.map(({ fine, sourceFrame }) => {
-      const there = at(sourceFrame + shift);
-      return there ? agreement(fine, there) : null;
-    });
-    const seen = values.flatMap((v) => (v === null ? [] : [v]));
-    if (seen.length * 3 < told.length * 2) continue;
-    const score = meanOf(seen);
-    if (!best || score > best.score) best = { shift, score, values: values.map((v) => v ?? score) };
+    const one = agreeingAt(told, shift, picture);
+    if (one && (!best || one.score > best.score)) best = one;
   }
   return best;
+}
+
+/** How far the shifts that look alike are followed, each way. */
+const WIDEST: Frames = 120;
+
+/** The shifts that look like the best, as from that: a picture that hardly moves is as well at another frame. */
+function alikeAround(told: Wanted['told'], best: At, picture: PictureAt): readonly [Frames, Frames] {
+  const same = (by: Frames) => {
+    const one = agreeingAt(told, best.shift + by, picture);
+    return one !== null && alikeInOne(best, one);
+  };
+  let [low, high] = [0, 0];
+  while (low > -WIDEST && same(low - 1)) low--;
+  while (high < WIDEST && same(high + 1)) high++;
+  return [low, high];
 }
 
 /** What several searches found, each in some of the originals. */
@@ -200,11 +231,11 @@ const asGood = (best: Found, others: readonly Found[]): Found[] => others.filter
 export function looksOfFound(found: readonly Found[]): PictureLook[] {
   const [best, ...rest] = found;
   if (!best) return [];
-  return [best, ...asGood(best, rest)].map(({ path, sourceStartFrame, score }) => ({
+  return [best, ...asGood(best, rest)].map(({ path, sourceStartFrame, range, score }) => ({
     path,
     is: 'found',
     sourceStartFrame,
-    range: [0, 0],
+    range,
     altered: false,
     score: Math.round(score * 1000) / 1000,
   }));
@@ -234,6 +265,13 @@ export function withFound(proof: EventProof, found: readonly Found[] = [], paire
   return {
     ...proof,
     verdict: 'differs',
-    findings: [{ kind: 'wrong-picture', ...placed(best), ...(others.length > 0 ? { others } : {}) }],
+    findings: [
+      {
+        kind: 'wrong-picture',
+        ...placed(best),
+        ...(best.range[1] > best.range[0] ? { range: best.range } : {}),
+        ...(others.length > 0 ? { others } : {}),
+      },
+    ],
   };
 }
