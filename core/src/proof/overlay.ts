@@ -70,16 +70,32 @@ const blockOf = (at: number): number => Math.floor(Math.floor(at / GRID.width) /
 
 /** What lies over so many events alike is the reference's own: a burn-in, a watermark. */
 const ALIKE = 3;
+/** Groups of blocks are alike where they share so much of what both cover. */
+const SAME_GROUP = 0.6;
 
-/** The mask less what the reference prints over events alike; a third of the events must show it, and three at the least. */
+/**
+ * The mask less what the reference prints over events alike: the blocks that a third of the events show, three at the least, with
+ * those beside them that three do, since a faint print is lost over some pictures; and whole groups that are alike in three events.
+ */
 export function withoutPrinted(mask: Mask, events: readonly Blocks[]): Mask {
-  const out = mask.slice();
+  const counts = Array.from({ length: BLOCKS }, (_, b) => events.reduce((sum, e) => sum + (e[b] as number), 0));
   const needed = Math.max(ALIKE, Math.ceil(events.length / 3));
-  for (let b = 0; b < BLOCKS; b++) {
-    if (events.reduce((sum, e) => sum + (e[b] as number), 0) < needed) continue;
-    for (let at = 0; at < GRID_SIZE; at++) if (blockOf(at) === b) out[at] = 0;
-  }
-  return out;
+  const seeds = counts.flatMap((count, b) => (count >= needed ? [b] : []));
+  const printed = new Set([...grown(seeds, (b) => (counts[b] as number) >= ALIKE), ...groupsAlike(events)]);
+  return mask.map((seen, at) => (printed.has(blockOf(at)) ? 0 : seen));
+}
+
+/** Blocks of groups that lie over three events alike. */
+function groupsAlike(events: readonly Blocks[]): number[] {
+  const groups = events.flatMap((blocks, event) => groupsOf(blocks).map((group) => ({ event, group: new Set(group) })));
+  const alike = (a: ReadonlySet<number>, b: ReadonlySet<number>) => {
+    const shared = [...a].filter((block) => b.has(block)).length;
+    return shared >= SAME_GROUP * (a.size + b.size - shared);
+  };
+  return groups.flatMap(({ group }) => {
+    const others = groups.filter((o) => alike(group, o.group));
+    return new Set(others.map((o) => o.event)).size >= ALIKE ? [...group] : [];
+  });
 }
 
 /** A part of the frame, as shares from its upper left corner. */
@@ -162,29 +178,40 @@ function isIn({ x, y, width, height }: Box, at: number, margin: number): boolean
   );
 }
 
-/** The largest group of blocks that touch each other, as a box; null where there are fewer than two. */
-function largestGroup(blocks: Blocks): Box | null {
-  const seen = new Uint8Array(BLOCKS);
-  let best: number[] = [];
-  for (let start = 0; start < BLOCKS; start++) {
-    if (!blocks[start] || seen[start]) continue;
-    const group: number[] = [];
-    const pending = [start];
-    seen[start] = 1;
-    for (let b = pending.pop(); b !== undefined; b = pending.pop()) {
-      group.push(b);
-      const [x, y] = [b % WIDE, Math.floor(b / WIDE)];
-      for (let j = Math.max(0, y - 1); j < Math.min(HIGH, y + 2); j++)
-        for (let i = Math.max(0, x - 1); i < Math.min(WIDE, x + 2); i++) {
-          const p = j * WIDE + i;
-          if (!blocks[p] || seen[p]) continue;
-          seen[p] = 1;
-          pending.push(p);
-        }
-    }
-    if (group.length > best.length) best = group;
+/** Blocks with those that touch them and are `of` the same, and so on. */
+function grown(from: readonly number[], of: (block: number) => boolean): number[] {
+  const found = new Set(from);
+  const pending = [...from];
+  for (let b = pending.pop(); b !== undefined; b = pending.pop()) {
+    const [x, y] = [b % WIDE, Math.floor(b / WIDE)];
+    for (let j = Math.max(0, y - 1); j < Math.min(HIGH, y + 2); j++)
+      for (let i = Math.max(0, x - 1); i < Math.min(WIDE, x + 2); i++) {
+        const p = j * WIDE + i;
+        if (found.has(p) || !of(p)) continue;
+        found.add(p);
+        pending.push(p);
+      }
   }
-  if (best.length < 2) return null;
+  return [...found];
+}
+
+/** The groups of two blocks and more that touch each other. */
+function groupsOf(blocks: Blocks): number[][] {
+  const seen = new Set<number>();
+  const groups: number[][] = [];
+  for (let start = 0; start < BLOCKS; start++) {
+    if (!blocks[start] || seen.has(start)) continue;
+    const group = grown([start], (b) => blocks[b] === 1);
+    for (const b of group) seen.add(b);
+    if (group.length > 1) groups.push(group);
+  }
+  return groups;
+}
+
+/** The largest group, as a box; null where there is none. */
+function largestGroup(blocks: Blocks): Box | null {
+  const [best] = groupsOf(blocks).sort((a, b) => b.length - a.length);
+  if (!best) return null;
   const xs = best.map((b) => b % WIDE);
   const ys = best.map((b) => Math.floor(b / WIDE));
   const [left, top] = [Math.min(...xs), Math.min(...ys)];

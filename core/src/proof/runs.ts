@@ -9,6 +9,8 @@ import { isAsItIs, type Laid, warped } from './warp';
 export interface EventPictures {
   /** Offsets at which the event stands alone in the reference, away from its edges where it is long enough. */
   readonly core: readonly Frames[];
+  /** All offsets at which it stands alone, its edges too, which a moved cut may have taken; the core alone where left out. */
+  readonly alone?: readonly Frames[];
   readonly length: Frames;
   reference(offset: Frames): Luma | null;
   /** The picture of a source frame, laid as the list lays it at an offset; null where the original has none. */
@@ -61,8 +63,8 @@ export interface Told {
   readonly fine: Float32Array;
 }
 
-export const toldOf = (p: EventPictures): Told[] =>
-  spread(p.core, p.moving ? TOLD_MOVING : TOLD).flatMap((offset) => {
+export const toldOf = (p: EventPictures, offsets = p.core): Told[] =>
+  spread(offsets, p.moving ? TOLD_MOVING : TOLD).flatMap((offset) => {
     const luma = p.reference(offset);
     return luma ? [{ offset, luma, fine: comparable(luma, p.mask) }] : [];
   });
@@ -203,20 +205,28 @@ export function sourceRunsOf(p: EventPictures, told: readonly Told[]): SourceRun
     }
     return found;
   };
-  const keyed = (run: SourceRun): SourceRun => {
+  const keyedBy = (pictures: readonly Told[], run: SourceRun): SourceRun | null => {
     const s = sourcesOf(run.laid);
     const straight: FrameAt = (k) => frameOfRun(run, p.expected, k);
-    if (p.still || p.length < SHORTEST_KEYED) return run;
     const found = keyedRun(
-      told.map((t) => t.offset),
+      pictures.map((t) => t.offset),
       straight,
       (i, n) => {
-        const { offset, fine } = told[i] as Told;
+        const { offset, fine } = pictures[i] as Told;
         const picture = s.fine(n, offset);
         return picture ? agreement(fine, picture) : -1;
       },
     );
-    return found && found.score >= FOUND ? { ...run, line: null, slip: 0, knots: found.knots, score: found.score } : run;
+    return found && found.score >= FOUND ? { ...run, line: null, slip: 0, knots: found.knots, score: found.score } : null;
+  };
+  /** Its edges too, where a speed leads furthest aside: those that another picture has taken agree with no frame, and say nothing. */
+  let whole: Told[] | null = null;
+  const keyed = (run: SourceRun): SourceRun => {
+    if (p.still || p.length < SHORTEST_KEYED) return run;
+    const inside = keyedBy(told, run);
+    if (inside || !p.alone || run.score < FOUND) return inside ?? run;
+    whole ??= toldOf(p, p.alone.slice(OUTERMOST, -OUTERMOST));
+    return keyedBy(whole, run) ?? run;
   };
   return { runFor, keyed, along: (laid, frameAt) => along(sourcesOf(laid), frameAt) };
 }
@@ -232,6 +242,8 @@ const USUAL_SPEEDS = [-2, -1, -0.5, 0, 0.25, 0.5, 0.75, 0.8, 0.9, 1, 1.1, 1.25, 
 
 /** By how much less the ends of an event may agree than its middle. */
 const UNEVEN = 0.004;
+/** Frames at either edge that are never asked, where coding mixes neighbours. */
+const OUTERMOST: Frames = 2;
 /** Events shorter than this have no speed that could be told to change on the way. */
 const SHORTEST_KEYED: Frames = 24;
 

@@ -74,6 +74,7 @@ function lookAt(against: Against, shot: Shot): Looked {
   const mask = withoutTitles(conform, alone, where ? laid.mask.map((v, i) => v & (where[i] as number)) : laid.mask);
   const pictures: EventPictures = {
     core: alone.slice(edge, alone.length - edge).map((n) => n - record.in),
+    alone: alone.map((n) => n - record.in),
     length,
     reference: (offset) => against.reference(record.in + offset),
     source: (n, offset) => sources.luma(shot, n, record.in + offset),
