@@ -1,5 +1,5 @@
 import type { Frames } from '../time';
-import { isClearly, meanOf } from './lines';
+import { isClearly, isSteadilyBetter, meanOf } from './lines';
 import { solution } from './solution';
 
 /** One point of a speed that changes on the way: at a record offset stands a source frame, a fraction where between two. */
@@ -157,5 +157,6 @@ export function keyedRun(
   if (!knots) return null;
   const keyed = along((k) => frameThrough(knots, k));
   const score = meanOf(keyed);
-  return score > 1 - left + Math.max(LEAST, Math.min(MOST_BETTER, BETTER * left)) && isClearly(keyed, straightly) ? { knots, score } : null;
+  if (score <= 1 - left + Math.max(LEAST, Math.min(MOST_BETTER, BETTER * left))) return null;
+  return isClearly(keyed, straightly) || isSteadilyBetter(keyed, straightly) ? { knots, score } : null;
 }

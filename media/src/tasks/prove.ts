@@ -154,7 +154,8 @@ function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
     bestOffset: explanation.line || explanation.knots ? null : explanation.slip,
     bestScore: round(explanation.score),
   };
-  if (explanation.score < FOUND && isBlackInReference(pictures))
+  // Asked first: what is left of black once it is coded may be taken for some part of a picture.
+  if ((explanation.asConformed ?? 0) < FOUND && isBlackInReference(pictures))
     return { ...empty, ...measured, verdict: 'differs', findings: [{ kind: 'picture-missing', side: 'reference' }] };
   if (explanation.score < FOUND && belowIsSeen(looked.against, shot, layer, alone, pictures)) {
     const findings: Finding[] = [{ kind: 'layer-missing', side: 'reference', area: boxOf(where) }];
