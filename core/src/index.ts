@@ -13,4 +13,5 @@ export * from './rebuilding';
 export * from './returning';
 export * from './settling';
 export * from './time';
+export * from './viewing';
 export * from './words';

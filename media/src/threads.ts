@@ -18,6 +18,7 @@ import { DiskFull, MediaError } from './plain';
 import type { ProofBasis, ReferenceLaid } from './tasks/against';
 import type { ChecksumsPayload } from './tasks/checksums';
 import type { ComparePayload, EventLooks } from './tasks/compare';
+import type { CopyPayload } from './tasks/copies';
 import type { CutsPayload } from './tasks/cuts';
 import type { Fingerprinted } from './tasks/fingerprints';
 import type { ProofSummary, ProvePayload } from './tasks/prove';
@@ -85,6 +86,8 @@ export interface MediaThreads {
   search(payload: SearchPayload, how?: How): Promise<SearchResult>;
   /** What was seen of candidates is handed to `take` while the work goes on; gives the files that could not be read. */
   compareEach(payload: ComparePayload, take: (looks: readonly EventLooks[]) => void, how?: How): Promise<readonly FileFault[]>;
+  /** Makes the viewing copy of one section of a clip; gives the number of frames it holds. */
+  makeCopy(payload: CopyPayload, how?: How): Promise<number>;
   /** Finds cuts, dissolves and fades of a movie. */
   findCuts(payload: CutsPayload, how?: How): Promise<Cutting>;
   /** Finds how a reference lies and where it is cut, its shots in originals, and how they join (`rebuildWhole`). */
@@ -176,6 +179,7 @@ export function openThreads(): MediaThreads {
     proveEach: (payload, take, how) => run({ task: 'prove-each', payload }, how, take) as Promise<ProofSummary>,
     search: (payload, how) => run({ task: 'search', payload }, how) as Promise<SearchResult>,
     compareEach: (payload, take, how) => run({ task: 'compare', payload }, how, take) as Promise<readonly FileFault[]>,
+    makeCopy: (payload, how) => run({ task: 'copy', payload }, how) as Promise<number>,
     findCuts: (payload, how) => run({ task: 'cuts', payload }, how) as Promise<Cutting>,
     prepareRebuild: (payload, how) => run({ task: 'prepare-rebuild', payload }, how) as Promise<RebuildLaid>,
     findShots: (payload, how) => run({ task: 'find-shots', payload }, how) as Promise<ShotsFound>,

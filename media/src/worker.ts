@@ -23,6 +23,7 @@ import { probeMovie } from './probe';
 import type { ProofBasis } from './tasks/against';
 import { type ChecksumsPayload, measureChecksums } from './tasks/checksums';
 import { type ComparePayload, compareSteps } from './tasks/compare';
+import { type CopyPayload, makeCopy } from './tasks/copies';
 import { type CutsPayload, findCuts } from './tasks/cuts';
 import { type Fingerprinted, fingerprints } from './tasks/fingerprints';
 import { type ProvePayload, prepareProof, proofSteps } from './tasks/prove';
@@ -52,6 +53,7 @@ export type Work =
   | { readonly task: 'prove-each'; readonly payload: ProvePayload }
   | { readonly task: 'search'; readonly payload: SearchPayload }
   | { readonly task: 'compare'; readonly payload: ComparePayload }
+  | { readonly task: 'copy'; readonly payload: CopyPayload }
   | { readonly task: 'cuts'; readonly payload: CutsPayload }
   | { readonly task: 'prepare-rebuild'; readonly payload: RebuildBasis }
   | { readonly task: 'find-shots'; readonly payload: ShotsPayload }
@@ -165,6 +167,8 @@ function perform(order: WorkOrder): unknown {
       return searchElsewhere(order.payload, report, signal);
     case 'compare':
       return inBatches(compareSteps(order.payload, report, signal), handOver);
+    case 'copy':
+      return makeCopy(order.payload, report, signal);
     case 'cuts':
       return findCuts(order.payload, report, signal);
     case 'prepare-rebuild':

@@ -1,4 +1,16 @@
-import type { Cdl, EvidenceDescription, Finding, Frames, Original, PairState, Placement, Rate, Standing, Verdict } from '@gemello/core';
+import type {
+  Cdl,
+  EvidenceDescription,
+  Finding,
+  Frames,
+  Original,
+  PairState,
+  Placement,
+  Rate,
+  ReferenceLay,
+  Standing,
+  Verdict,
+} from '@gemello/core';
 import { PAIR_STATES, rulesSchema } from '@gemello/core/pairing';
 import { VERDICTS } from '@gemello/core/proof';
 import { formatTimecode } from '@gemello/core/time';
@@ -142,8 +154,17 @@ export const tracesViewSchema = z.record(z.string(), z.array(z.number().nullable
 export type TracesView = z.infer<typeof tracesViewSchema>;
 export const TRACE_POINTS = 24;
 
-/** What the page needs to know for itself which frame stands where: the cut as it is shown, the originals it uses, the rules. */
-export const conformViewSchema = z.object({ list: told<Standing>(), originals: z.array(told<Original>()).readonly(), rules: rulesSchema });
+/**
+ * What the page needs to know for itself which frame stands where: the cut as it is shown, the originals it uses, the rules, and
+ * how the reference lies. `looks`: by the path of a file, what changes when its pictures do.
+ */
+export const conformViewSchema = z.object({
+  list: told<Standing>(),
+  originals: z.array(told<Original>()).readonly(),
+  rules: rulesSchema,
+  reference: z.object({ movie: told<Original>(), lay: told<ReferenceLay>() }).nullable(),
+  looks: z.record(z.string(), z.string()),
+});
 export type ConformView = z.infer<typeof conformViewSchema>;
 
 const folderOf = (twin: Twin): string => twin.path.slice(0, twin.path.length - twin.fileName.length);

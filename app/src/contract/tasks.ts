@@ -13,6 +13,8 @@ export const taskOptions = {
   search: z.object({ folder: z.string().trim().min(1, 'Give the folder or drive to look through.').max(4096) }),
   /** Candidates held against the reference; null: those of every event that nobody paired. */
   compare: z.object({ events: z.array(z.string()).nullable().default(null) }),
+  /** Viewing copies of what the cut shows, and of the reference. */
+  copies: z.looseObject({}),
   proof: z.object({ events: z.array(z.string()).nullable().default(null) }),
   /** The cuts, dissolves and fades of the reference. */
   cuts: z.looseObject({}),

@@ -26,7 +26,7 @@ import {
   type TracesView,
 } from '../contract';
 import { RequestError } from './http';
-import { lookOf, lookOfJob, mark } from './marks';
+import { lookOf, lookOfFiles, lookOfJob, mark } from './marks';
 import { countsOf, provenNow } from './summaries';
 import { JOBS_HELD } from './survey';
 import { type Workspace, workspace } from './workspace';
@@ -246,12 +246,19 @@ export function contenderView(c: Pairing['contenders'][number]): ContenderView {
 
 /** What the page compiles its own conform from; null while there is no cut. */
 export async function conformView(jobId: string): Promise<ConformView | null> {
-  const { shownList, shown, rules } = await workspace(jobId);
+  const { shownList, shown, rules, reference } = await workspace(jobId);
   if (!shownList || !shown) return null;
   const used = new Map(
     shown.layers.flatMap((l) => l.shots).flatMap(({ original }) => (original ? [[original.path, original] as const] : [])),
   );
-  return { list: { ...shownList, notices: [], notes: [], metadata: {} }, originals: [...used.values()], rules };
+  const movies = [...used.values(), ...(reference ? [reference.movie] : [])];
+  return {
+    list: { ...shownList, notices: [], notes: [], metadata: {} },
+    originals: [...used.values()],
+    rules,
+    reference: reference && { movie: reference.movie, lay: reference.lay },
+    looks: Object.fromEntries(movies.map((movie) => [movie.path, lookOfFiles(movie)])),
+  };
 }
 
 /** The scores of every proof in few points, the lowest of those that a point stands for. */

@@ -145,6 +145,25 @@ export function layOfPart({ shot, pose }: Part, frame: Frame, canvas: Raster): L
   return layOf(pose, shot.event.placement ?? NO_FLIP, shot.fit, { raster, pixelAspect: pixelAspect ?? 1 }, frame, canvas);
 }
 
+/**
+ * Where a part lies. A picture that nobody placed has its edges on whole pixels, so that bars and letterboxes are sharp
+ * and nothing is softened.
+ */
+export function snapped(part: Part, frame: Frame, canvas: Raster): Lay {
+  const lay = layOfPart(part, frame, canvas);
+  const { original, event } = part.shot;
+  if (
+    event.placement !== null &&
+    (part.pose.scaleX !== 1 || part.pose.scaleY !== 1 || part.pose.x !== 0 || part.pose.y !== 0 || part.pose.rotation !== 0)
+  )
+    return lay;
+  const { width, height } = original?.raster ?? frame.raster;
+  const [left, right] = [Math.round(lay.e), Math.round(lay.e + lay.a * width)];
+  const [top, bottom] = [Math.round(lay.f), Math.round(lay.f + lay.d * height)];
+  if (left === right || top === bottom) return lay;
+  return { ...lay, a: (right - left) / width, d: (bottom - top) / height, e: left, f: top };
+}
+
 /** True when a part hides all that lies below it, unless its picture has an alpha of its own. */
 export function hidesBelow(part: Part, frame: Frame): boolean {
   if (part.side !== 'alone') return false;

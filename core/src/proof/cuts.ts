@@ -3,6 +3,7 @@ import { fadeIn, seenOf } from './fades';
 import { BETTER, bestRamp, ERROR, misfit, type Ramp, relief, type Share, shareOf, surenessOf } from './mix';
 import { agreement, comparable, type Luma, type Mask } from './pictures';
 import type { CutPictures } from './sides';
+import { toneOf } from './tone';
 import type { Finding, Passage } from './verdict';
 import {
   gradingOf,
@@ -77,13 +78,41 @@ function sharesOf(p: CutPictures): Map<Frames, Share> {
   return shares;
 }
 
+/** The part of either side, furthest from the cut, by which the grade is told. */
+const AWAY = 4;
+
+/** Both sides, and the reference without its temporary grade, by which a mix is no longer linear. */
+function ungraded(p: CutPictures): CutPictures {
+  const until = p.until ?? p.to;
+  // Away from the cut, where neither is mixed with anything: half a fade is as like its picture as all of it.
+  const sides = [
+    ...(p.black === 'leaving' || p.first ? [] : [{ from: p.from, to: p.from + Math.ceil((p.cut - p.from) / AWAY), picture: p.leaving }]),
+    ...(p.black === 'incoming' ? [] : [{ from: until - Math.ceil((until - p.cut) / AWAY), to: until, picture: p.incoming }]),
+  ];
+  const tone = toneOf(sides, p.reference, p.mask);
+  if (!tone) return p;
+  const known = new Map<Frames, Luma | null>();
+  return {
+    ...p,
+    reference(at) {
+      const before = known.get(at);
+      if (before !== undefined) return before;
+      const luma = p.reference(at);
+      const made = luma && tone(luma);
+      known.set(at, made);
+      return made;
+    },
+  };
+}
+
 /** So many frames must tell the sides apart. */
 const FEWEST = 4;
 /** So much of a listed transition must be told. */
 const MOSTLY = 0.7;
 
 /** Tells whether a cut or transition lies elsewhere in the reference, or runs otherwise; null where it is as listed, or cannot be told. */
-export function cutFinding(p: CutPictures): Finding | null {
+export function cutFinding(graded: CutPictures): Finding | null {
+  const p = ungraded(graded);
   const shares = sharesOf(p);
   if (shares.size < FEWEST) return null;
   const listed: Ramp = { start: p.cut + (p.listed?.offsetFrames ?? 0), frames: p.listed?.durationFrames ?? 0 };

@@ -3,6 +3,7 @@ import { meanOf } from './lines';
 import { BETTER, bestRamp, ERROR, misfit, type Ramp, type Share, strengthOf, surenessOf } from './mix';
 import { agreement, comparable, type Luma, levelOf, type Mask } from './pictures';
 import type { CutPictures } from './sides';
+import { toneOf } from './tone';
 import type { Finding, Passage } from './verdict';
 
 /** Of all strengths around a fade the one, in order, that is taken for a picture seen whole. */
@@ -79,14 +80,19 @@ export function fadeIn({ cut, to, until = to, listed, reference, incoming, mask 
   return found && isLike(seen, found, reference, incoming, mask) ? fade(found, cut, { from: 'black' }) : null;
 }
 
+/** The part of a side, furthest from the cut, by which the grade is told. */
+const AWAY = 4;
+
+type Ending = Pick<CutPictures, 'cut' | 'from' | 'reference' | 'leaving' | 'mask'>;
+
 /** A leaving picture that fades into black where the list has a cut, or nothing follows; `from`: where it is seen whole. */
-export function fadeOut({
-  cut,
-  from,
-  reference,
-  leaving,
-  mask,
-}: Pick<CutPictures, 'cut' | 'from' | 'reference' | 'leaving' | 'mask'>): Finding | null {
+export function fadeOut(graded: Ending): Finding | null {
+  const { cut, from, leaving, mask } = graded;
+  const tone = toneOf([{ from, to: from + Math.ceil((cut - from) / AWAY), picture: leaving }], graded.reference, mask);
+  const reference = (at: Frames) => {
+    const luma = graded.reference(at);
+    return luma && tone ? tone(luma) : luma;
+  };
   const seen = seenOf(from, cut, reference, leaving, mask);
   const shares = new Map([...seen].map(([at, { share, weight }]) => [at, { share: 1 - share, weight }]));
   const found = fadeAt(shares, cut, ({ start, frames }) => cut - start - frames);

@@ -142,6 +142,14 @@ function partsApart(values: readonly number[]): number {
   return Math.max(...parts) - Math.min(...parts);
 }
 
+/** Frames by which a way must lead aside of a straight one between its ends; less is a straight run that was told a little off. */
+const BENT = 1;
+
+function isBent(knots: readonly Knot[]): boolean {
+  const ends = [knots[0] as Knot, knots.at(-1) as Knot];
+  return knots.some(({ offset, frame }) => Math.abs(frame - placeThrough(ends, offset)) >= BENT);
+}
+
 /** A speed that changes on the way, where it explains pictures clearly better than a straight run does; null where it does not. */
 export function keyedRun(
   offsets: readonly Frames[],
@@ -154,7 +162,7 @@ export function keyedRun(
   const left = 1 - meanOf(straightly);
   if (partsApart(straightly) < Math.max(LEAST, Math.min(MOST_APART, APART * left))) return null;
   const knots = knotsThrough(offsets, bestPath(offsets, straight, agreed, Math.min(MOST_COST, COST * left)));
-  if (!knots) return null;
+  if (!knots || !isBent(knots)) return null;
   const keyed = along((k) => frameThrough(knots, k));
   const score = meanOf(keyed);
   if (score <= 1 - left + Math.max(LEAST, Math.min(MOST_BETTER, BETTER * left))) return null;

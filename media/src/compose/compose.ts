@@ -4,10 +4,10 @@ import {
   isUndrawnWipe,
   type Lay,
   type ListEvent,
-  layOfPart,
   type Part,
   type Picture,
   type Raster,
+  snapped,
   wipeMask,
   wipePattern,
 } from '@gemello/core';
@@ -154,25 +154,6 @@ const near = (a: number, b: number): boolean => Math.abs(a - b) < 1e-6;
 
 /** Two sides of a dissolve are read at two places of what may be one file: each has a reader of its own. */
 const useOf = (part: Part): string => part.shot.event.key;
-
-/**
- * Where a part lies. A picture that nobody placed has its edges on whole pixels, so that bars and letterboxes are sharp
- * and nothing is softened.
- */
-export function snapped(part: Part, frame: Frame, canvas: Raster): Lay {
-  const lay = layOfPart(part, frame, canvas);
-  const { original, event } = part.shot;
-  if (
-    event.placement !== null &&
-    (part.pose.scaleX !== 1 || part.pose.scaleY !== 1 || part.pose.x !== 0 || part.pose.y !== 0 || part.pose.rotation !== 0)
-  )
-    return lay;
-  const { width, height } = original?.raster ?? frame.raster;
-  const [left, right] = [Math.round(lay.e), Math.round(lay.e + lay.a * width)];
-  const [top, bottom] = [Math.round(lay.f), Math.round(lay.f + lay.d * height)];
-  if (left === right || top === bottom) return lay;
-  return { ...lay, a: (right - left) / width, d: (bottom - top) / height, e: left, f: top };
-}
 
 function drawPart(canvas: Canvas, part: Part, frame: Frame, sources: Sources, drawing: Draft): void {
   const { shot, pose } = part;

@@ -1,9 +1,9 @@
-import { type Frame, type Frames, type Original, type Part, type Raster, wholePart } from '@gemello/core';
+import { type Frame, type Frames, type Original, type Part, type Raster, snapped, wholePart } from '@gemello/core';
 import { AV_PIX_FMT_GRAY8, AV_PIX_FMT_RGBA64LE, SWS_AREA } from 'node-av/constants';
 import { openPictures } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
 import { clear, newCanvas, toLuma } from './canvas';
-import { fillsExactly, snapped } from './compose';
+import { fillsExactly } from './compose';
 import { place, sizeFor } from './place';
 
 /** The frame of a clip by itself. */

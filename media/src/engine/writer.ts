@@ -1,4 +1,4 @@
-import type { Raster, Rate } from '@gemello/core';
+import { KEY_EVERY, type Raster, type Rate } from '@gemello/core';
 import {
   AV_CODEC_FLAG_GLOBAL_HEADER,
   AV_OPT_SEARCH_CHILDREN,
@@ -39,6 +39,13 @@ export const WRITERS = {
   'proxy-10bit': { encoder: 'prores', pixels: AV_PIX_FMT_YUV422P10LE, options: { profile: '0' } },
   'proxy-8bit': { encoder: 'dnxhd', pixels: AV_PIX_FMT_YUV422P, options: { profile: 'dnxhr_lb' } },
   'proxy-small': { encoder: 'libx264', pixels: AV_PIX_FMT_YUV420P, options: { preset: 'veryfast', crf: '24', bf: '2' }, keyEvery: 12 },
+  // Nothing refers to what comes later, so that pictures come out of a decoder in the order in which they go in.
+  viewing: {
+    encoder: 'libx264',
+    pixels: AV_PIX_FMT_YUV420P,
+    options: { preset: 'veryfast', crf: '19', bf: '0', 'x264-params': 'scenecut=0' },
+    keyEvery: KEY_EVERY,
+  },
   'long-gop-small': { encoder: 'libx264', pixels: AV_PIX_FMT_YUV420P, options: { preset: 'ultrafast', crf: '30', bf: '2' }, keyEvery: 72 },
 } as const satisfies Record<string, Preset>;
 export type WriterName = keyof typeof WRITERS;

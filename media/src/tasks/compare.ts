@@ -112,7 +112,7 @@ function seen(looked: Looked, shot: Shot, path: string): Seen {
     const look = { path, is: 'found', sourceStartFrame, range: [low, high], altered: isAltered(explanation), score: round(score) } as const;
     return { look, score, values: valuesOf(looked) };
   }
-  const isAnother = judge(pictures, explanation).findings.some((f) => f.kind === 'wrong-picture') && !isBlackInReference(pictures);
+  const isAnother = judge(pictures, explanation).findings.some((f) => f.kind === 'wrong-picture') && !isBlackInReference(looked);
   return isAnother ? { ...open, look: { path, is: 'another', score: round(Math.max(0, score)), best: null } } : open;
 }
 

@@ -2,6 +2,7 @@ import {
   type EventPictures,
   type Explanation,
   explain,
+  FOUND,
   type Frames,
   frameOfRun,
   framesAlone,
@@ -15,6 +16,7 @@ import {
   sourceFrameAt,
   speedOf,
   spread,
+  strengthOf,
   warped,
 } from '@gemello/core';
 import { type Against, withoutTitles } from './against';
@@ -99,12 +101,19 @@ export function explained({ pictures, explanation }: Pick<Looked, 'pictures' | '
   return luma && warped(luma, explanation.laid);
 }
 
+/** How strong what explains a picture is in one that is black, at the most: coding leaves a trace of something. */
+const TRACE = 0.15;
+
 /** True where the reference is black and the conform is not. */
-export function isBlackInReference({ core, reference, source, expected, mask }: EventPictures): boolean {
-  const looked = spread(core, 9);
-  const black = looked.filter((k) => {
+export function isBlackInReference(looked: Pick<Looked, 'pictures' | 'explanation'>): boolean {
+  const { core, reference, source, expected, mask } = looked.pictures;
+  const frames = spread(core, 9);
+  const black = frames.filter((k) => {
     const [r, s] = [reference(k), source(expected(k), k)];
-    return r !== null && s !== null && isBlack(r, mask) && !isBlack(s, mask);
+    if (r === null || s === null || !isBlack(r, mask) || isBlack(s, mask)) return false;
+    // A dark picture, explained, is as strong as it is; what is left of black is not.
+    const told = looked.explanation && looked.explanation.score >= FOUND ? explained(looked, k) : null;
+    return told === null || (strengthOf(r, told, mask) ?? 0) < TRACE;
   });
-  return looked.length > 0 && black.length > looked.length / 2;
+  return frames.length > 0 && black.length > frames.length / 2;
 }

@@ -155,7 +155,7 @@ function proveShot(looked: Looker, shot: Shot, layer: Layer): EventProof {
     bestScore: round(explanation.score),
   };
   // Asked first: what is left of black once it is coded may be taken for some part of a picture.
-  if ((explanation.asConformed ?? 0) < FOUND && isBlackInReference(pictures))
+  if ((explanation.asConformed ?? 0) < FOUND && isBlackInReference(looked.of(shot)))
     return { ...empty, ...measured, verdict: 'differs', findings: [{ kind: 'picture-missing', side: 'reference' }] };
   if (explanation.score < FOUND && belowIsSeen(looked.against, shot, layer, alone, pictures)) {
     const findings: Finding[] = [{ kind: 'layer-missing', side: 'reference', area: boxOf(where) }];

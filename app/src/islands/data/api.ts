@@ -35,3 +35,7 @@ export function pictureAddress(job: string, fields: Record<string, string | numb
   for (const [name, value] of Object.entries(fields)) if (value !== null && value !== undefined) query.set(name, String(value));
   return `/api/jobs/${job}/picture?${query}`;
 }
+
+/** The address of a viewing copy; `look` changes when the files of its clip do. */
+export const copyAddress = (job: string, path: string, section: number, look: string): string =>
+  `/api/jobs/${job}/copy?${new URLSearchParams({ path, section: String(section), look })}`;

@@ -15,6 +15,7 @@ const NAMES: Record<TaskKind, string> = {
   cuts: 'Cuts',
   rebuild: 'Rebuilding',
   compare: 'Pictures',
+  copies: 'Viewing copies',
   proof: 'Proof',
   'proof-report': 'Report',
   return: 'Return',

@@ -1,8 +1,7 @@
-import { useState } from 'react';
 import type { LedgerRow } from '../../contract';
 import { Picture, withoutPicture } from './Picture';
 
-export const COMPARE_MODES = ['beside', 'split', 'difference', 'blend', 'swap'] as const;
+export const COMPARE_MODES = ['beside', 'split', 'difference', 'blend', 'swap', 'checker'] as const;
 export type CompareMode = (typeof COMPARE_MODES)[number];
 
 export const MODE_WORDS: Record<CompareMode, string> = {
@@ -11,20 +10,32 @@ export const MODE_WORDS: Record<CompareMode, string> = {
   difference: 'Difference',
   blend: 'Blend',
   swap: 'Swap',
+  checker: 'Checker',
 };
+
+/** Every second cell of a grid of eight by four and a half. */
+const CHECKER = 'repeating-conic-gradient(#000 0 25%, transparent 0 50%) 0 0 / 25% 44.4%';
 
 interface Part {
   readonly x: number;
   readonly angle: number;
 }
 
+interface Props {
+  readonly job: string;
+  readonly row: LedgerRow;
+  readonly at: number;
+  readonly look: string;
+  readonly mode: CompareMode;
+  readonly front: 'reference' | 'conform';
+  readonly line: Part;
+}
+
 /**
- * Reference and conform at one record frame. The reference always carries its colour and its word,
- * so that the two cannot be confused.
+ * Stills of reference and conform at one record frame, as the server draws them: what is seen until viewing copies are there. The
+ * reference always carries its colour and its word, so that the two cannot be confused.
  */
-export function Compare({ job, row, at, look, mode }: { job: string; row: LedgerRow; at: number; look: string; mode: CompareMode }) {
-  const [line, setLine] = useState<Part>({ x: 50, angle: 0 });
-  const [front, setFront] = useState<'reference' | 'conform'>('reference');
+export function Compare({ job, row, at, look, mode, front, line }: Props) {
   const reference = (
     <Picture job={job} side="reference" frame={at} width={960} look={look} alt="Reference" empty="no reference" className="w-full h-full" />
   );
@@ -63,6 +74,7 @@ export function Compare({ job, row, at, look, mode }: { job: string; row: Ledger
               clipPath: mode === 'split' ? `polygon(0 0, ${edge.top}% 0, ${edge.bottom}% 100%, 0 100%)` : undefined,
               mixBlendMode: mode === 'difference' ? 'difference' : undefined,
               opacity: mode === 'blend' ? 0.5 : 1,
+              maskImage: mode === 'checker' ? CHECKER : undefined,
             }}
           >
             {reference}
@@ -83,28 +95,12 @@ export function Compare({ job, row, at, look, mode }: { job: string; row: Ledger
         )}
         {(mode === 'split' || (mode === 'swap' && front === 'reference')) && <Mark />}
       </div>
-      <div className="flex items-center justify-center gap-4 h-7 text-xs">
-        {mode === 'split' && (
-          <>
-            <Slider label="Line" min={0} max={100} value={line.x} onChange={(x) => setLine({ ...line, x })} />
-            <Slider label="Turn" min={-60} max={60} value={line.angle} onChange={(angle) => setLine({ ...line, angle })} />
-          </>
-        )}
-        {mode === 'swap' && (
-          <button type="button" className="btn btn-xs" onClick={() => setFront(front === 'reference' ? 'conform' : 'reference')}>
-            {`Shows the ${front}; swap`}
-          </button>
-        )}
-        {mode === 'difference' && (
-          <span className="quiet">Black where the two agree. Letterbox, burn-ins and colour differ by design.</span>
-        )}
-        {mode === 'blend' && <span className="quiet">Doubled edges show a slip or another size.</span>}
-      </div>
     </div>
   );
 }
 
-function Mark() {
+/** The word that the reference always carries. */
+export function Mark() {
   return (
     <span
       className="absolute left-0 top-0 px-1.5 text-xs font-medium"
@@ -115,7 +111,7 @@ function Mark() {
   );
 }
 
-function Slider({
+export function Slider({
   label,
   min,
   max,

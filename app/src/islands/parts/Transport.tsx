@@ -6,8 +6,15 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import type { LedgerRow } from '../../contract';
 import { frameIn, useView } from '../data/view';
 
+interface Props {
+  readonly row: LedgerRow;
+  readonly rate: Rate;
+  /** False where a viewer plays what is seen; else the frames are stepped through one by one. */
+  readonly plays?: boolean;
+}
+
 /** Slider through one event, with frame steps and J K L. Frames are record frames. */
-export function Transport({ row, rate }: { row: LedgerRow; rate: Rate }) {
+export function Transport({ row, rate, plays = true }: Props) {
   const { frame, moveTo } = useView();
   const { in: start, out } = row.recordFrames;
   const at = frameIn(row, frame);
@@ -33,9 +40,9 @@ export function Transport({ row, rate }: { row: LedgerRow; rate: Rate }) {
   useHotkeys('right', () => to(at + 1), [at, to]);
   useHotkeys('shift+left', () => to(at - 10), [at, to]);
   useHotkeys('shift+right', () => to(at + 10), [at, to]);
-  useHotkeys('j', () => setDirection(-1));
-  useHotkeys('k', () => setDirection(0));
-  useHotkeys('l', () => setDirection(1));
+  useHotkeys('j', () => setDirection(-1), { enabled: plays });
+  useHotkeys('k', () => setDirection(0), { enabled: plays });
+  useHotkeys('l', () => setDirection(1), { enabled: plays });
   useHotkeys('i', () => to(start), [to, start]);
   useHotkeys('o', () => to(out - 1), [to, out]);
 

@@ -6,9 +6,10 @@ import { hasFinding } from '../../data/events';
 import { useDecide, useEvent, useStart } from '../../data/queries';
 import { chosenRow, frameIn, useView } from '../../data/view';
 import { Agreement } from '../../parts/Agreement';
-import { COMPARE_MODES, Compare, type CompareMode, MODE_WORDS } from '../../parts/Compare';
+import { COMPARE_MODES, type CompareMode, MODE_WORDS } from '../../parts/Compare';
 import { Empty } from '../../parts/Empty';
 import { Transport } from '../../parts/Transport';
+import { Viewer } from '../../parts/Viewer';
 import type { StageProps } from '../stage';
 import { ByHand } from './ByHand';
 import { Findings } from './Findings';
@@ -23,6 +24,7 @@ const STILL: Record<CompareMode, 'conform' | 'facing' | 'split' | 'difference'> 
   difference: 'difference',
   blend: 'conform',
   swap: 'conform',
+  checker: 'conform',
 };
 
 /** The check of the conform against the reference, picture by picture. */
@@ -97,8 +99,8 @@ export function Proof({ job, view, ledger }: StageProps) {
             Save still
           </a>
         </div>
-        <Compare job={job} row={row} at={at} look={ledger.look} mode={mode} />
-        <Transport row={row} rate={ledger.rate} />
+        <Viewer job={job} row={row} at={at} look={ledger.look} mode={mode} />
+        <Transport row={row} rate={ledger.rate} plays={false} />
         <EventVerdict key={row.id} job={job} row={row} onMend={apply} onProve={() => start.mutate({ kind: 'proof', events: [row.id] })} />
         <Strip job={job} row={row} rate={ledger.rate} look={ledger.look} step={step} onStep={setStep} />
         <ByHand job={job} row={row} at={at} onMend={apply} />

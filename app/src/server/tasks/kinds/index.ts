@@ -2,6 +2,7 @@ import type { TaskKind } from '../../../contract/tasks';
 import type { Kind } from '../kind';
 import { checksums } from './checksums';
 import { compare } from './compare';
+import { copies } from './copies';
 import { cuts } from './cuts';
 import { proof } from './proof';
 import { proofReport } from './proof-report';
@@ -19,6 +20,7 @@ export const KINDS: { readonly [K in TaskKind]: Kind<K> } = {
   proxies,
   cuts,
   compare,
+  copies,
   rebuild,
   proof,
   'proof-report': proofReport,

@@ -1,0 +1,2 @@
+export * from './copies';
+export * from './drawn';
