@@ -1,5 +1,4 @@
 import { closeSync, mkdirSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import path from 'node:path';
 import {
   compile,
@@ -23,6 +22,7 @@ import sharp from 'sharp';
 import type { Composition } from '../compose';
 import { drawPicture, heightFor } from '../pictures';
 import { isFaultOfFile, MediaError } from '../plain';
+import { fontFile, registerFonts, write } from './letters';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
 export interface ReportPayload {
@@ -114,20 +114,19 @@ function pageTo(file: string, report: ProofReport): Page {
   };
 }
 
-const require = createRequire(import.meta.url);
-const font = (weight: 400 | 600) => require.resolve(`@fontsource/ibm-plex-sans/files/ibm-plex-sans-latin-${weight}-normal.woff`);
-
 /** Measures of a page, in points: A4 upright, three events on it. */
 const [MARGIN, PICTURE, ROW] = [42, 176, 128];
 const INK = '#1c1c1c';
 const QUIET = '#666666';
 
-/** Letters that the shipped font has not are shown by a sign that says so. */
-const shown = (text: string): string => text.replace(/[^\u0020-\u00ff\u2013\u2014\u2018-\u201d\u2026\u20ac]/g, '\u00bf');
-
 function documentTo(file: string, report: ProofReport): Page {
   const handle = openSync(file, 'w');
-  const document = new PDFDocument({ size: 'A4', margin: MARGIN, info: { Title: `${report.title}: proof` }, font: font(400) });
+  const document = new PDFDocument({
+    size: 'A4',
+    margin: MARGIN,
+    info: { Title: `${report.title}: proof` },
+    font: fontFile('latin', 'text'),
+  });
   const written = new Promise<void>((resolve, reject) => {
     document.on('data', (chunk: Uint8Array) => writeSync(handle, chunk));
     document.on('end', () => {
@@ -136,25 +135,14 @@ function documentTo(file: string, report: ProofReport): Page {
     });
     document.on('error', reject);
   });
-  document.registerFont('text', font(400));
-  document.registerFont('strong', font(600));
-  document
-    .font('strong')
-    .fontSize(18)
-    .fillColor(INK)
-    .text(shown(`${report.title}: proof`));
-  document
-    .font('text')
-    .fontSize(10)
-    .fillColor(QUIET)
-    .text(shown(`Against ${report.reference}, ${report.made}.`));
-  document
-    .moveDown(0.5)
-    .font('strong')
-    .fontSize(10)
-    .fillColor(INK)
-    .text(shown(totalsText(report)))
-    .moveDown(1);
+  registerFonts(document);
+  document.fontSize(18).fillColor(INK);
+  write(document, 'strong', `${report.title}: proof`);
+  document.fontSize(10).fillColor(QUIET);
+  write(document, 'text', `Against ${report.reference}, ${report.made}.`);
+  document.moveDown(0.5).fillColor(INK);
+  write(document, 'strong', totalsText(report));
+  document.moveDown(1);
   let open = true;
   return {
     async add(entry, pictures) {
@@ -182,12 +170,12 @@ function addRow(document: PDFKit.PDFDocument, entry: ReportEntry, { reference, c
     .lineWidth(0.5)
     .strokeColor('#cccccc')
     .stroke();
-  document.font('strong').fontSize(9).fillColor(INK);
-  document.text(shown(`${entry.number} ${entry.track}  ${entry.name}`), MARGIN, top, { continued: true });
-  document
-    .font('text')
-    .fillColor(QUIET)
-    .text(shown(`   ${entry.recordIn} to ${entry.recordOut}`));
+  document.fontSize(9).fillColor(INK);
+  document.x = MARGIN;
+  document.y = top;
+  write(document, 'strong', `${entry.number} ${entry.track}  ${entry.name}`, { continued: true });
+  document.fillColor(QUIET);
+  write(document, 'text', `   ${entry.recordIn} to ${entry.recordOut}`);
   const below = document.y + 2;
   for (const [i, [name, bytes]] of (
     [
@@ -211,7 +199,7 @@ function addRow(document: PDFKit.PDFDocument, entry: ReportEntry, { reference, c
       .fillColor(QUIET)
       .text(`agreement ${entry.score.toFixed(2)}`, room)
       .fillColor(INK);
-  for (const { text, accepted } of entry.findings) document.text(shown(accepted ? `${text} (accepted as it is)` : text), room);
+  for (const { text, accepted } of entry.findings) write(document, 'text', accepted ? `${text} (accepted as it is)` : text, room);
   document.fillColor(QUIET);
-  for (const decision of entry.decisions) document.text(shown(`Decided: ${decision}`), room);
+  for (const decision of entry.decisions) write(document, 'text', `Decided: ${decision}`, room);
 }

@@ -24,19 +24,56 @@ uniform bool graded;
 uniform vec3 slope, offset, power;
 uniform float saturation;
 out vec4 colour;
+
+/** The weights of four neighbours (Catmull-Rom, a = -1/2), as the compositor samples. */
+vec4 cubic(float t) {
+  float t2 = t * t, t3 = t2 * t;
+  return vec4(-0.5 * t + t2 - 0.5 * t3, 1.0 - 2.5 * t2 + 1.5 * t3, 0.5 * t + 2.0 * t2 - 1.5 * t3, -0.5 * t2 + 0.5 * t3);
+}
+vec3 sampled(vec2 uv, mat2 back, vec2 scale) {
+  vec2 texels = vec2(textureSize(picture, 0));
+  // Pixels of the canvas to those of what was decoded, which may be smaller than the picture is.
+  vec2 fine = scale * size / texels;
+  if (min(fine.x, fine.y) < 0.999) {
+    // Seen smaller than it was decoded: the mean of what a pixel covers.
+    int many = int(clamp(ceil(1.0 / min(fine.x, fine.y)) * 2.0, 2.0, 8.0));
+    vec3 sum = vec3(0.0);
+    for (int j = 0; j < many; j++)
+      for (int i = 0; i < many; i++)
+        sum += texture(picture, (uv + back * ((vec2(i, j) + 0.5) / float(many) - 0.5)) / size).rgb;
+    return sum / float(many * many);
+  }
+  vec2 at = uv / size * texels - 0.5;
+  vec2 base = floor(at + 0.001);
+  if (max(at.x - base.x, at.y - base.y) < 0.002) return texelFetch(picture, ivec2(clamp(base, vec2(0.0), texels - 1.0)), 0).rgb;
+  vec4 wx = cubic(at.x - base.x), wy = cubic(at.y - base.y);
+  vec3 sum = vec3(0.0);
+  for (int j = 0; j < 4; j++)
+    for (int i = 0; i < 4; i++) {
+      ivec2 texel = ivec2(clamp(base + vec2(i - 1, j - 1), vec2(0.0), texels - 1.0));
+      sum += texelFetch(picture, texel, 0).rgb * wx[i] * wy[j];
+    }
+  return clamp(sum, 0.0, 1.0);
+}
+
 void main() {
   if (black) { colour = vec4(0.0, 0.0, 0.0, opacity); return; }
   vec2 at = gl_FragCoord.xy - origin;
   float whole = turn.x * turn.w - turn.y * turn.z;
-  vec2 uv = vec2(turn.w * at.x - turn.z * at.y, turn.x * at.y - turn.y * at.x) / whole;
-  if (uv.x < crop.x || uv.y < crop.y || uv.x > crop.z || uv.y > crop.w) { colour = vec4(0.0); return; }
-  vec3 c = texture(picture, uv / size).rgb;
+  mat2 back = mat2(turn.w, -turn.y, -turn.z, turn.x) / whole;
+  vec2 uv = back * at;
+  // Pixels of the canvas that a pixel of the picture takes, across and down: edges are as soft as one of the canvas.
+  vec2 scale = vec2(length(turn.xy), length(turn.zw));
+  vec4 inside = clamp(vec4(uv - crop.xy, crop.zw - uv) * scale.xyxy + 0.5, 0.0, 1.0);
+  float seen = inside.x * inside.y * inside.z * inside.w * opacity;
+  if (seen == 0.0) { colour = vec4(0.0); return; }
+  vec3 c = sampled(uv, back, scale);
   if (graded) {
     c = pow(clamp(c * slope + offset, 0.0, 1.0), power);
     float luma = dot(c, vec3(0.2126, 0.7152, 0.0722));
     c = clamp(luma + saturation * (c - luma), 0.0, 1.0);
   }
-  colour = vec4(c * opacity, opacity);
+  colour = vec4(c * seen, seen);
 }`;
 
 /** Both sides of a transition: mixed by a share, or pixel by pixel. */
