@@ -3,7 +3,6 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { type Decision, FILLING, RATES, type StandingEvent } from '@gemello/core';
 import { type APIRequestContext, expect, type Page, test } from '@playwright/test';
-import sharp from 'sharp';
 import { numberIn, RASTER, writeClip } from '../media/test/footage';
 import { untilIdle } from './demo';
 
@@ -93,16 +92,24 @@ async function seenAt(page: Page, frame: number) {
     const read = await canvas.viewer.read('conform');
     return { ...read, pixels: [...read.pixels] };
   });
-  const rgb = new Uint8Array((pixels.length / 4) * 3);
-  for (let i = 0, o = 0; i < pixels.length; i += 4) for (let c = 0; c < 3; c++) rgb[o++] = pixels[i + c] as number;
-  return { width, height, rgb };
+  return { width, height, rgb: withoutAlpha(pixels) };
 }
 
 /** The same picture as the compositor draws it of the originals. */
-async function drawnAt(request: APIRequestContext, job: string, frame: number): Promise<Uint8Array> {
-  const png = await (await request.get(`/api/jobs/${job}/still?frame=${frame}&show=conform`)).body();
-  const raw = await sharp(png).toColourspace('rgb16').removeAlpha().raw({ depth: 'ushort' }).toBuffer();
-  return Uint8Array.from(new Uint16Array(new Uint8Array(raw).buffer), (v) => Math.round(v / 257));
+async function drawnAt(page: Page, job: string, frame: number): Promise<Uint8Array> {
+  const pixels = await page.evaluate(async (address) => {
+    const png = await createImageBitmap(await (await fetch(address)).blob(), { colorSpaceConversion: 'none' });
+    const context = new OffscreenCanvas(png.width, png.height).getContext('2d') as OffscreenCanvasRenderingContext2D;
+    context.drawImage(png, 0, 0);
+    return [...context.getImageData(0, 0, png.width, png.height).data];
+  }, `/api/jobs/${job}/still?frame=${frame}&show=conform`);
+  return withoutAlpha(pixels);
+}
+
+function withoutAlpha(pixels: readonly number[]): Uint8Array {
+  const rgb = new Uint8Array((pixels.length / 4) * 3);
+  for (let i = 0, o = 0; i < pixels.length; i += 4) for (let c = 0; c < 3; c++) rgb[o++] = pixels[i + c] as number;
+  return rgb;
 }
 
 /** Peak signal to noise ratio of 8-bit pictures, in dB (ITU-T J.340). */
@@ -132,10 +139,47 @@ test('every kind of event is put together to the frame, as the compositor draws 
     await page.goto(`/job/${job}/proof?event=${encodeURIComponent(row?.key ?? '')}&frame=${frame}`);
     const { width, height, rgb } = await seenAt(page, frame);
     expect([width, height]).toEqual([RASTER.width, RASTER.height]);
-    const drawn = await drawnAt(request, job, frame);
+    const drawn = await drawnAt(page, job, frame);
     said.push(`${what}: ${likeness(rgb, drawn).toFixed(1)} dB`);
     if (number !== null) expect(numberIn(rgb, width, height), what).toBe(number);
     expect(likeness(rgb, drawn), what).toBeGreaterThan(40);
   }
   console.log(said.join('\n'));
+});
+
+test('going through three hundred frames leaves no more open than it may hold', async ({ request, page }) => {
+  const job = await newJob(request);
+  await page.goto(`/job/${job}/proof?frame=${START}`);
+  await seenAt(page, START);
+  const { frames, textures, before } = await page.evaluate(async (start) => {
+    type Open = { frames: number; textures: number };
+    type Thread = { show(frame: number, comparing: object): Promise<void>; open(): Promise<Open> };
+    const canvas = document.querySelector('[data-testid=compared] canvas') as HTMLCanvasElement & { viewer: Thread };
+    const comparing = { shows: 'facing', line: 0.5, angle: 0, gain: 1, blend: 0.5, tinted: 0 };
+    const first = await canvas.viewer.open();
+    // All over the cut, as one who looks for something does: steps of a number that has no factor in common with its length.
+    for (let i = 0; i < 300; i++) await canvas.viewer.show(start + ((i * 89) % 216), comparing);
+    return { ...(await canvas.viewer.open()), before: first.textures };
+  }, START);
+  // Fourteen runs of twelve pictures.
+  expect(frames).toBeLessThanOrEqual(14 * 12);
+  expect(textures).toBe(before);
+});
+
+test('what is seen plays at the rate of the cut, both sides in step, and stops where the event ends', async ({ request, page }) => {
+  const job = await newJob(request);
+  await page.goto(`/job/${job}/proof?frame=${START}`);
+  await seenAt(page, START);
+  const compared = page.getByTestId('compared');
+  await page.keyboard.press('i');
+  await seenAt(page, START);
+  const began = Date.now();
+  await page.keyboard.press('Space');
+  await page.waitForFunction(
+    (at) => (document.querySelector('[data-testid=compared]') as HTMLElement).dataset.drawn === `${at}`,
+    START + 23,
+  );
+  // The event lasts a second.
+  expect(Date.now() - began).toBeGreaterThan(900);
+  await expect(compared).toHaveAttribute('data-drawn', `${START + 23}`);
 });

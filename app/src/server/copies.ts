@@ -49,8 +49,15 @@ export async function makeSure(original: Original, section: number, how: { lane:
   } finally {
     underWay.delete(file);
   }
-  await makeRoom();
+  if (Date.now() - lookedAt > LOOKED_EACH) {
+    lookedAt = Date.now();
+    await makeRoom();
+  }
 }
+
+/** How much room copies take is looked at no more often than this, in milliseconds, since there may be thousands. */
+const LOOKED_EACH = 30_000;
+let lookedAt = 0;
 
 /** Lets go of the copies that were looked at longest ago, until the others have room. */
 async function makeRoom(): Promise<void> {

@@ -135,6 +135,9 @@ const [BETTER, APART] = [0.2, 0.3];
 /** The least and the most that is asked of either, in agreement. */
 const [LEAST, MOST_BETTER, MOST_APART] = [0.0005, 0.01, 0.02];
 
+/** How much of what is unexplained must be gone where the parts that gain are few: a picture that hardly moves follows its noise. */
+const STEADY_GAIN = 0.4;
+
 /** How much better one third agrees than another. */
 function partsApart(values: readonly number[]): number {
   const third = Math.floor(values.length / 3);
@@ -150,11 +153,15 @@ function isBent(knots: readonly Knot[]): boolean {
   return knots.some(({ offset, frame }) => Math.abs(frame - placeThrough(ends, offset)) >= BENT);
 }
 
-/** A speed that changes on the way, where it explains pictures clearly better than a straight run does; null where it does not. */
+/**
+ * A speed that changes on the way, where it explains pictures clearly better than a straight run does; null where it does not.
+ * `atEdges`: the offsets reach to where a neighbour may begin, which leads astray at one end, as a speed does at both.
+ */
 export function keyedRun(
   offsets: readonly Frames[],
   straight: (offset: Frames) => Frames,
   agreed: (i: number, frame: Frames) => number,
+  atEdges = false,
 ): { readonly knots: readonly Knot[]; readonly score: number } | null {
   if (offsets.length < 2 * HOLDS + 2) return null;
   const along = (frameAt: (offset: Frames) => Frames) => offsets.map((offset, i) => agreed(i, frameAt(offset)));
@@ -163,8 +170,12 @@ export function keyedRun(
   if (partsApart(straightly) < Math.max(LEAST, Math.min(MOST_APART, APART * left))) return null;
   const knots = knotsThrough(offsets, bestPath(offsets, straight, agreed, Math.min(MOST_COST, COST * left)));
   if (!knots || !isBent(knots)) return null;
+  const astray = (offset: Frames) => Math.abs(frameThrough(knots, offset) - straight(offset)) >= BENT;
+  if (atEdges && !(astray(offsets[0] as Frames) && astray(offsets.at(-1) as Frames))) return null;
   const keyed = along((k) => frameThrough(knots, k));
   const score = meanOf(keyed);
   if (score <= 1 - left + Math.max(LEAST, Math.min(MOST_BETTER, BETTER * left))) return null;
-  return isClearly(keyed, straightly) || isSteadilyBetter(keyed, straightly) ? { knots, score } : null;
+  const gained = score - 1 + left;
+  const steadily = gained >= STEADY_GAIN * left && isSteadilyBetter(keyed, straightly);
+  return steadily || isClearly(keyed, straightly) ? { knots, score } : null;
 }

@@ -205,7 +205,7 @@ export function sourceRunsOf(p: EventPictures, told: readonly Told[]): SourceRun
     }
     return found;
   };
-  const keyedBy = (pictures: readonly Told[], run: SourceRun): SourceRun | null => {
+  const keyedBy = (pictures: readonly Told[], run: SourceRun, atEdges: boolean): SourceRun | null => {
     const s = sourcesOf(run.laid);
     const straight: FrameAt = (k) => frameOfRun(run, p.expected, k);
     const found = keyedRun(
@@ -216,6 +216,7 @@ export function sourceRunsOf(p: EventPictures, told: readonly Told[]): SourceRun
         const picture = s.fine(n, offset);
         return picture ? agreement(fine, picture) : -1;
       },
+      atEdges,
     );
     return found && found.score >= FOUND ? { ...run, line: null, slip: 0, knots: found.knots, score: found.score } : null;
   };
@@ -223,10 +224,10 @@ export function sourceRunsOf(p: EventPictures, told: readonly Told[]): SourceRun
   let whole: Told[] | null = null;
   const keyed = (run: SourceRun): SourceRun => {
     if (p.still || p.length < SHORTEST_KEYED) return run;
-    const inside = keyedBy(told, run);
+    const inside = keyedBy(told, run, false);
     if (inside || !p.alone || run.score < FOUND) return inside ?? run;
     whole ??= toldOf(p, p.alone.slice(OUTERMOST, -OUTERMOST));
-    return keyedBy(whole, run) ?? run;
+    return keyedBy(whole, run, true) ?? run;
   };
   return { runFor, keyed, along: (laid, frameAt) => along(sourcesOf(laid), frameAt) };
 }

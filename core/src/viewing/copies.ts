@@ -28,7 +28,7 @@ export const framesOf = ({ frames }: Pick<Original, 'frames'>, section: number):
 /** Size of the pictures of a copy, in pixels as they are stored; even numbers, as the codec asks for. */
 export function copyRaster({ raster }: Pick<Original, 'raster'>): { readonly width: number; readonly height: number } {
   const width = Math.min(COPY_WIDTH, raster.width);
-  const even = (n: number) => Math.max(2, Math.round(n / 2) * 2);
+  const even = (n: number) => Math.max(2, Math.floor(n / 2) * 2);
   return { width: even(width), height: even((raster.height * width) / raster.width) };
 }
 

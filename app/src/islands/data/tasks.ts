@@ -30,7 +30,8 @@ export const useTasks = create<Tasks>((set, get) => ({
     const before = get().byId[task.id]?.state;
     set((s) => ({ byId: { ...s.byId, [task.id]: task } }));
     if (before === task.state) return;
-    if (task.state === 'done') toast(`${NAMES[task.kind]}: ${task.message}`);
+    // Copies are made without being asked for, and nobody waits for them.
+    if (task.state === 'done' && task.kind !== 'copies') toast(`${NAMES[task.kind]}: ${task.message}`);
     if (task.state === 'failed') toast.error(`${NAMES[task.kind]}: ${task.message}`, { duration: 12_000 });
   },
 }));

@@ -20,6 +20,8 @@ export interface TaskAtWork<K extends TaskKind = TaskKind> {
   readonly report: Report;
   /** Keeps what it came to by now, for who looks meanwhile and for when it is stopped. */
   readonly keep: (result: unknown) => Promise<void>;
+  /** Resolves once the job has no other work in hand, or this is stopped: for what can wait. */
+  readonly atLeisure: () => Promise<void>;
   readonly signal: AbortSignal;
 }
 

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { availableParallelism } from 'node:os';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { isDiskFull, MediaError, type Progress } from '@gemello/media';
 import { and, desc, eq, inArray } from 'drizzle-orm';
 import { type TaskOptions, type TaskState, type TaskView, taskOptions } from '../../contract/tasks';
@@ -123,6 +124,14 @@ function enqueue(row: TaskRow): void {
 
 const laneOf = (options: TaskOptions): TaskAtWork['lane'] => KINDS[options.kind].lane(options as never);
 
+/** How often it is asked whether other work is done, in milliseconds. */
+const ASKED_EACH = 500;
+
+async function atLeisure({ id, jobId }: TaskRow, signal: AbortSignal): Promise<void> {
+  const others = () => [...live.values()].some((t) => t.jobId === jobId && t.id !== id && (t.state === 'waiting' || t.state === 'running'));
+  while (!signal.aborted && others()) await sleep(ASKED_EACH);
+}
+
 async function perform(id: string, signal: AbortSignal): Promise<void> {
   const row = live.get(id);
   if (!row) return;
@@ -137,6 +146,7 @@ async function perform(id: string, signal: AbortSignal): Promise<void> {
       since: createdAt,
       report,
       keep: (result) => update(row, { result }),
+      atLeisure: () => atLeisure(row, signal),
       signal,
     };
     const outcome = await KINDS[options.kind].run(at as never);

@@ -34,6 +34,7 @@ export function Proof({ job, view, ledger }: StageProps) {
   const [step, setStep] = useState(1);
   const start = useStart(job);
   const decide = useDecide(job);
+  useCopies(job, view.reference !== null && ledger.rows.length > 0);
   const row = chosenRow(ledger, event);
   const { data: known } = useEvent(job, row?.id ?? '', row !== null);
   const findings = ledger.rows.filter(hasFinding).sort((a, b) => weightOf(a) - weightOf(b));
@@ -109,6 +110,18 @@ export function Proof({ job, view, ledger }: StageProps) {
       <Findings job={job} view={view} ledger={ledger} rows={findings} chosen={row} onChoose={goTo} onNext={next} />
     </div>
   );
+}
+
+/** After so long a look, in milliseconds, copies of all that the cut shows are made, so that it plays without waiting. */
+const LOOKED = 3000;
+
+function useCopies(job: string, wanted: boolean): void {
+  const { mutate } = useStart(job);
+  useEffect(() => {
+    if (!wanted) return;
+    const timer = setTimeout(() => mutate({ kind: 'copies' }), LOOKED);
+    return () => clearTimeout(timer);
+  }, [wanted, mutate]);
 }
 
 /** Events to be proved again after a mend: its own, and the one before it where the cut between them changed. */

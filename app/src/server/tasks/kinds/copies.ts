@@ -12,7 +12,7 @@ const MARGIN = 48;
 export const copies: Kind<'copies'> = {
   lane: () => 'background',
   keeps: 'what is finished',
-  async run({ jobId, report, signal, lane }) {
+  async run({ jobId, report, signal, lane, atLeisure }) {
     const w = await workspace(jobId);
     readyToWork(w);
     const clips = new Map([...w.reachable, ...(w.reference ? [[w.reference.movie.path, w.reference.movie] as const] : [])]);
@@ -25,6 +25,8 @@ export const copies: Kind<'copies'> = {
         const original = clips.get(path);
         if (signal.aborted) break;
         if (!original) continue;
+        // What is looked at is copied at once; the rest can wait.
+        await atLeisure();
         report({ done, total: wanted.length, what: original.fileName });
         if (!problems.has(path))
           await makeSure(original, section, { lane, signal }).catch((error: unknown) => {
