@@ -136,12 +136,12 @@ const proven = new WeakMap<Workspace, ReadonlySet<string>>();
 export function provenNow(w: Workspace): ReadonlySet<string> {
   const known = proven.get(w);
   if (known) return known;
-  const { conform, reference } = w;
+  const { provable, reference } = w;
   const found = new Set<string>();
-  if (conform && reference)
-    for (const [event, shot] of shotsByKey(conform)) {
+  if (provable && reference)
+    for (const [event, shot] of shotsByKey(provable.conform)) {
       const stored = w.proofs.get(event);
-      if (stored && stored.madeFrom === proofMark(conform, shot, reference)) found.add(event);
+      if (stored && stored.madeFrom === proofMark(provable.conform, shot, reference)) found.add(event);
     }
   proven.set(w, found);
   return found;

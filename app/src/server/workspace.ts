@@ -30,6 +30,7 @@ import { RequestError } from './http';
 import { type Log, readLog } from './log';
 import { type LooksAt, readLooks } from './looks';
 import { layMark } from './marks';
+import { type Provable, provableOf } from './provable';
 import { type ListRow, readingOf, readListRow } from './readings';
 import { asStored, forgetOriginals, JOBS_HELD, type Survey, surveyOriginals, type VolumeState } from './survey';
 
@@ -59,8 +60,10 @@ export interface Workspace extends Survey {
   readonly pairings: readonly Pairing[];
   /** The same with what they were reckoned from; null while there is no cut. */
   readonly paired: PairedCut | null;
-  /** Accepted pairs only: what proof and return work from. */
+  /** Accepted pairs only: what is returned. */
   readonly conform: Conform | null;
+  /** What is proved. */
+  readonly provable: Provable | null;
   /** Proposals included, so that they can be looked at. */
   readonly shown: Conform | null;
   /** The cut that `shown` is compiled from. */
@@ -158,6 +161,7 @@ async function load(jobId: string): Promise<Workspace> {
     pairings,
     paired,
     conform,
+    provable: list && conform && provableOf(list, conform, originals),
     shown: shown && compile(shown, originals.reachable),
     shownList: shown ?? null,
     proofs: new Map(proofRows.map((row) => [row.event, { madeFrom: row.madeFrom, proof: row.data }])),

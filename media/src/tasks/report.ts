@@ -192,8 +192,8 @@ function addRow(document: PDFKit.PDFDocument, entry: ReportEntry, { reference, c
   }
   const left = MARGIN + 2 * (PICTURE / 1.6 + 70);
   const room = { width: width - (left - MARGIN) };
-  document.font('strong').fontSize(9).fillColor(INK).text(verdictText(entry.verdict), left, below, room);
-  document.font('text').fontSize(8);
+  document.font('strong latin').fontSize(9).fillColor(INK).text(verdictText(entry.verdict), left, below, room);
+  document.font('text latin').fontSize(8);
   if (entry.score !== null)
     document
       .fillColor(QUIET)

@@ -37,6 +37,12 @@ export interface Kind<K extends TaskKind> {
   readonly keeps: 'what is finished' | 'nothing';
 }
 
+/** The cut that is proved, proxies standing in for what is away. Throws RequestError 409 where there is none. */
+export function readyToProve({ provable }: Workspace) {
+  if (!provable) throw new RequestError(409, 'There is no list yet.');
+  return provable;
+}
+
 /** The cut that is worked from, with what can be read of it now. Throws RequestError 409 where there is none. */
 export function readyToWork(w: Workspace) {
   if (!w.list || !w.conform) throw new RequestError(409, 'There is no list yet.');

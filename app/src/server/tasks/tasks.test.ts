@@ -377,6 +377,17 @@ describe('pictures, proof and return', () => {
     expect(await said()).toEqual({ [two]: 'unknown' });
     expect(one).not.toBe(two);
   });
+  it('are proved by a proxy while their original is away, which is said, and no longer once it is back', async () => {
+    const file = at('A001', 'A001C001.mov');
+    renameSync(file, path.join(folder, 'away.mov'));
+    await done(scan);
+    const ended = await done({ kind: 'proof', events: [await eventAt(0)] });
+    expect(ended.message).toMatch(/nothing differs\. 1 event by its proxy, the original being away$/);
+    expect((await ledger.ledgerView(job)).rows[0]).toMatchObject({ state: 'away', proof: { verdict: 'same', stale: false } });
+    renameSync(path.join(folder, 'away.mov'), file);
+    await done(scan);
+    expect((await ledger.ledgerView(job)).rows[0]?.proof?.stale).toBe(true);
+  });
   it('stop for want of room on the disk, and go on when there is some', async () => {
     // What is written to this device finds no room (full(4)).
     const out = path.join(folder, 'desk', 'jobs', job, 'returns', 'FULL');

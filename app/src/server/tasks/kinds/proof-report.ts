@@ -5,7 +5,7 @@ import { RequestError } from '../../http';
 import { proofMark } from '../../marks';
 import { mediaThreads } from '../../media';
 import { workspace } from '../../workspace';
-import { type Kind, readyToWork } from '../kind';
+import { type Kind, readyToProve } from '../kind';
 
 /** The proof as a page or a document for whoever ordered it. It is one part: after a stop it begins again. */
 export const proofReport: Kind<'proof-report'> = {
@@ -13,7 +13,7 @@ export const proofReport: Kind<'proof-report'> = {
   keeps: 'nothing',
   async run({ jobId, options: { format }, report: progress, signal }) {
     const w = await workspace(jobId);
-    const { list, conform, reachable } = readyToWork(w);
+    const { list, conform, originals } = readyToProve(w);
     const { reference } = w;
     if (!reference) throw new RequestError(409, 'There is no reference movie that anything was proved against.');
     const shots = shotsByKey(conform);
@@ -32,7 +32,7 @@ export const proofReport: Kind<'proof-report'> = {
     });
     const name = `${list.title.trim().replace(/[^\p{L}\p{N}_.-]+/gu, '_') || 'cut'}_proof.${format}`;
     const { movie, lay } = reference;
-    const payload = { report, list, originals: reachable, reference: { movie, lay }, file: path.join(jobFolder(jobId, 'reports'), name) };
+    const payload = { report, list, originals, reference: { movie, lay }, file: path.join(jobFolder(jobId, 'reports'), name) };
     const { file } = await mediaThreads().writeProofReport(payload, { report: progress, signal });
     return { message: `${report.entries.length} events in ${name}`, result: { file, name } };
   },

@@ -10,7 +10,7 @@ import { layMark, proofMark } from '../../marks';
 import { mediaThreads } from '../../media';
 import { workspace } from '../../workspace';
 import { keepInOrder } from '../keeping';
-import { type Kind, readyToWork } from '../kind';
+import { type Kind, readyToProve } from '../kind';
 
 /** A proof of so few events is one that a person waits for. */
 const FEW = 3;
@@ -23,7 +23,7 @@ export const proof: Kind<'proof'> = {
     const began = Date.now();
     await refreshReference(jobId);
     const w = await workspace(jobId);
-    const { list, conform, reachable } = readyToWork(w);
+    const { list, conform, originals, standIns } = readyToProve(w);
     const { reference } = w;
     if (!reference) throw new RequestError(409, 'There is no reference movie to prove against. Import one under Turnover.');
     const shots = shotsByKey(conform);
@@ -55,14 +55,20 @@ export const proof: Kind<'proof'> = {
       keeping.take(proofs);
     };
 
-    const basis = { list, originals: reachable, reference: reference.movie, cache: jobFolder(jobId, 'cache') };
+    const basis = { list, originals, reference: reference.movie, cache: jobFolder(jobId, 'cache') };
     const onLaid = ({ start, fit, steps }: ReferenceLaid) =>
       keepLay(jobId, reference.id, { madeFrom: layMark(reference, conform, w.listRow), lay: { start, fit, steps } });
     try {
       const how = { signal, lane, report, before: [...done.values()], onLaid };
       const { laid, problems } = await proveAbreast(mediaThreads(), basis, open, keep, how);
       return {
-        message: [messageOf([...proved.values()], Date.now() - began), ...stepsText(laid.steps, list.rate)].join('. '),
+        message: [
+          messageOf([...proved.values()], Date.now() - began),
+          ...(standIns > 0
+            ? [`${plural(standIns, 'event')} by ${form(standIns, 'its proxy', 'their proxies')}, the original being away`]
+            : []),
+          ...stepsText(laid.steps, list.rate),
+        ].join('. '),
         result: { area: laid.box, referenceStart: laid.start, problems },
       };
     } finally {
