@@ -21,12 +21,16 @@ interface Part {
   readonly angle: number;
 }
 
-interface Props {
+/** A record frame of an event, both sides held against each other in one way. */
+export interface Compared {
   readonly job: string;
   readonly row: LedgerRow;
   readonly at: number;
   readonly look: string;
   readonly mode: CompareMode;
+}
+
+interface Props extends Compared {
   readonly front: 'reference' | 'conform';
   readonly line: Part;
 }

@@ -1,10 +1,9 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import type { LedgerRow } from '../../contract';
 import { useView } from '../data/view';
 import { GAP, type Shows } from '../viewing/drawing';
 import { useViewer } from '../viewing/useViewer';
-import { Compare, type CompareMode, Mark, Slider } from './Compare';
+import { Compare, type Compared, type CompareMode, Mark, Slider } from './Compare';
 
 /** What each way of comparing shows; a swap shows one side, then the other. */
 const SHOWS: Record<Exclude<CompareMode, 'swap'>, Shows> = {
@@ -18,19 +17,11 @@ const SHOWS: Record<Exclude<CompareMode, 'swap'>, Shows> = {
 /** How long a frame may take before a still from the server stands in, in milliseconds. */
 const PATIENCE = 180;
 
-interface Props {
-  readonly job: string;
-  readonly row: LedgerRow;
-  readonly at: number;
-  readonly look: string;
-  readonly mode: CompareMode;
-}
-
 /**
  * Reference and conform at one record frame, put together here from viewing copies and moving at the rate of the cut. Until they are
  * there, exact stills from the server stand in.
  */
-export function Viewer({ job, row, at, look, mode }: Props) {
+export function Viewer({ job, row, at, look, mode }: Compared) {
   const [line, setLine] = useState({ x: 50, angle: 0 });
   const [gain, setGain] = useState(1);
   const [blend, setBlend] = useState(50);
