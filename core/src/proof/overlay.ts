@@ -75,14 +75,14 @@ const SAME_GROUP = 0.6;
 
 /**
  * The mask less what the reference prints over events alike: the blocks that a third of the events show, three at the least, with
- * those beside them that half as many do, since a faint print is lost over some pictures; and whole groups that are alike in three
+ * those beside them that a third as many do, since a faint print is lost over some pictures; and whole groups that are alike in three
  * events.
  */
 export function withoutPrinted(mask: Mask, events: readonly Blocks[]): Mask {
   const counts = Array.from({ length: BLOCKS }, (_, b) => events.reduce((sum, e) => sum + (e[b] as number), 0));
   const needed = Math.max(ALIKE, Math.ceil(events.length / 3));
   const seeds = counts.flatMap((count, b) => (count >= needed ? [b] : []));
-  const printed = new Set([...grown(seeds, (b) => (counts[b] as number) >= Math.max(ALIKE, needed / 2)), ...groupsAlike(events)]);
+  const printed = new Set([...grown(seeds, (b) => (counts[b] as number) >= Math.max(ALIKE, needed / 3)), ...groupsAlike(events)]);
   return mask.map((seen, at) => (printed.has(blockOf(at)) ? 0 : seen));
 }
 
