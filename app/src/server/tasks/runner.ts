@@ -127,8 +127,10 @@ const laneOf = (options: TaskOptions): TaskAtWork['lane'] => KINDS[options.kind]
 /** How often it is asked whether other work is done, in milliseconds. */
 const ASKED_EACH = 500;
 
-async function atLeisure({ id, jobId }: TaskRow, signal: AbortSignal): Promise<void> {
-  const others = () => [...live.values()].some((t) => t.jobId === jobId && t.id !== id && (t.state === 'waiting' || t.state === 'running'));
+/** Two of one kind do not wait for each other: the second is in line behind the first. */
+async function atLeisure({ jobId, kind }: TaskRow, signal: AbortSignal): Promise<void> {
+  const others = () =>
+    [...live.values()].some((t) => t.jobId === jobId && t.kind !== kind && (t.state === 'waiting' || t.state === 'running'));
   while (!signal.aborted && others()) await sleep(ASKED_EACH);
 }
 
