@@ -8,6 +8,7 @@ import { chosenRow, frameIn, useView } from '../../data/view';
 import { Agreement } from '../../parts/Agreement';
 import { COMPARE_MODES, type CompareMode, MODE_WORDS } from '../../parts/Compare';
 import { Empty } from '../../parts/Empty';
+import { useOpenTasks } from '../../parts/TaskLine';
 import { Transport } from '../../parts/Transport';
 import { Viewer } from '../../parts/Viewer';
 import type { StageProps } from '../stage';
@@ -34,7 +35,7 @@ export function Proof({ job, view, ledger }: StageProps) {
   const [step, setStep] = useState(1);
   const start = useStart(job);
   const decide = useDecide(job);
-  useCopies(job, view.reference !== null && ledger.rows.length > 0);
+  useCopies(job, view);
   const row = chosenRow(ledger, event);
   const { data: known } = useEvent(job, row?.id ?? '', row !== null);
   const findings = ledger.rows.filter(hasFinding).sort((a, b) => weightOf(a) - weightOf(b));
@@ -112,16 +113,21 @@ export function Proof({ job, view, ledger }: StageProps) {
   );
 }
 
-/** After so long a look, in milliseconds, copies of all that the cut shows are made, so that it plays without waiting. */
-const LOOKED = 3000;
+/** So long must nothing be asked for, in milliseconds, before copies of all that the cut shows are made. */
+const AT_REST = 10_000;
 
-function useCopies(job: string, wanted: boolean): void {
+/** Has viewing copies made while nobody asks for anything else, so that the cut then plays without waiting. */
+function useCopies(job: string, view: StageProps['view']): void {
   const { mutate } = useStart(job);
+  const { event, frame } = useView();
+  const busy = useOpenTasks(view.tasks).length > 0;
+  const wanted = view.reference !== null && !busy;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: whoever goes on to another frame is not at rest
   useEffect(() => {
     if (!wanted) return;
-    const timer = setTimeout(() => mutate({ kind: 'copies' }), LOOKED);
+    const timer = setTimeout(() => mutate({ kind: 'copies' }), AT_REST);
     return () => clearTimeout(timer);
-  }, [wanted, mutate]);
+  }, [wanted, mutate, event, frame]);
 }
 
 /** Events to be proved again after a mend: its own, and the one before it where the cut between them changed. */
