@@ -96,7 +96,7 @@ const shown = (page: Page, frame: number) =>
 
 /** What the viewer puts together of the conform at a record frame: R, G, B, rows from the top. */
 async function seenAt(page: Page, frame: number) {
-  const { width, height, pixels } = await page.evaluate(async (at) => {
+  const { width, height, encoded } = await page.evaluate(async (at) => {
     type Thread = {
       show(frame: number, comparing: object): Promise<void>;
       read(side: string): Promise<{ width: number; height: number; pixels: Uint8Array }>;
@@ -104,23 +104,27 @@ async function seenAt(page: Page, frame: number) {
     const canvas = document.querySelector('[data-testid=compared] canvas') as HTMLCanvasElement & { viewer: Thread };
     await canvas.viewer.show(at, { shows: 'facing', line: 0.5, angle: 0, gain: 1, blend: 0.5, tinted: 0 });
     const read = await canvas.viewer.read('conform');
-    return { ...read, pixels: [...read.pixels] };
+    // As text: arrays of numbers take a second to go to another process.
+    const encoded = btoa(Array.from(read.pixels, (v) => String.fromCharCode(v)).join(''));
+    return { width: read.width, height: read.height, encoded };
   }, frame);
-  return { width, height, rgb: withoutAlpha(pixels) };
+  return { width, height, rgb: withoutAlpha(encoded) };
 }
 
 /** The same picture as the compositor draws it of the originals. */
 async function drawnAt(page: Page, job: string, frame: number): Promise<Uint8Array> {
-  const pixels = await page.evaluate(async (address) => {
+  const encoded = await page.evaluate(async (address) => {
     const png = await createImageBitmap(await (await fetch(address)).blob(), { colorSpaceConversion: 'none' });
     const context = new OffscreenCanvas(png.width, png.height).getContext('2d') as OffscreenCanvasRenderingContext2D;
     context.drawImage(png, 0, 0);
-    return [...context.getImageData(0, 0, png.width, png.height).data];
+    const { data } = context.getImageData(0, 0, png.width, png.height);
+    return btoa(Array.from(data, (v) => String.fromCharCode(v)).join(''));
   }, `/api/jobs/${job}/still?frame=${frame}&show=conform`);
-  return withoutAlpha(pixels);
+  return withoutAlpha(encoded);
 }
 
-function withoutAlpha(pixels: readonly number[]): Uint8Array {
+function withoutAlpha(encoded: string): Uint8Array {
+  const pixels = Buffer.from(encoded, 'base64');
   const rgb = new Uint8Array((pixels.length / 4) * 3);
   for (let i = 0, o = 0; i < pixels.length; i += 4) for (let c = 0; c < 3; c++) rgb[o++] = pixels[i + c] as number;
   return rgb;
