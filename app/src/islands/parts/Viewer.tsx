@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useView } from '../data/view';
-import { GAP, type Shows } from '../viewing/drawing';
+import type { Shows } from '../viewing/drawing';
 import { useViewer } from '../viewing/useViewer';
 import { Compare, type Compared, type CompareMode, Mark, Slider } from './Compare';
 
@@ -52,7 +52,7 @@ export function Viewer({ job, row, at, look, mode }: Compared) {
     if (playing && frame >= 0) moveTo(frame);
   }, [playing, frame, moveTo]);
   const { in: first, out } = row.recordFrames;
-  const run = (speed: number) => viewer.play({ from: speed > 0 && at >= out - 1 ? first : at, in: first, out, speed, loop: false });
+  const run = (speed: number) => viewer.play({ from: speed > 0 && at >= out - 1 ? first : at, in: first, out, speed });
   useHotkeys('j', () => run(-1), [at, first, out]);
   useHotkeys('l', () => run(1), [at, first, out]);
   useHotkeys('k', () => viewer.stop());
@@ -66,13 +66,7 @@ export function Viewer({ job, row, at, look, mode }: Compared) {
   return (
     <div data-testid="compared" data-drawn={here ? at : ''} data-shown={shown} data-dropped={dropped}>
       <div className={`relative mx-auto ${stills ? 'hidden' : ''} ${facing ? '' : 'max-w-[92vh]'}`}>
-        <canvas
-          ref={viewer.canvas}
-          className="w-full block bg-black"
-          role="img"
-          aria-label={labelOf(mode, front)}
-          style={{ columnGap: GAP }}
-        />
+        <canvas ref={viewer.canvas} className="w-full block bg-black" role="img" aria-label={labelOf(mode, front)} />
         {marked && <Mark />}
       </div>
       {stills && <Compare job={job} row={row} at={at} look={look} mode={mode} front={front} line={line} />}

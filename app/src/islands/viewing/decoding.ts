@@ -10,6 +10,8 @@ export interface Decoding {
   held(path: string, frame: number): VideoFrame | undefined;
   /** Has a frame decoded, with those around it; resolves when it is held, rejects where there is no copy. */
   ready(path: string, frame: number): Promise<void>;
+  /** Lets go of what was decoded of files that are others now. */
+  forget(): void;
   /** Pictures that are open now. */
   open(): number;
   close(): void;
@@ -88,6 +90,7 @@ export function openDecoding(copies: Copies): Decoding {
   return {
     held: (path, frame) => runs.get(keyOf(path, frame))?.[frame % KEY_EVERY],
     ready,
+    forget: () => runs.clear(),
     open: () => count,
     close() {
       runs.clear();

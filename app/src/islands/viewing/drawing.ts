@@ -46,7 +46,7 @@ export interface Drawing {
 }
 
 /** Pixels between two pictures that face each other. */
-export const GAP = 8;
+const GAP = 8;
 /** Of what a split line leans by a degree: its middle stays, its ends go this far at 45 degrees, as a share of the width. */
 const LEAN = 0.28;
 const TINT = [1, 0.86, 0.55] as const;

@@ -96,7 +96,7 @@ uniform sampler2D reference, conform;
 uniform vec2 screen;    // pixels of the canvas
 uniform vec2 size;      // pixels of one picture
 uniform float gap;      // between two that face each other, in pixels
-uniform int mode;       // as in MODES
+uniform int mode;       // as in SHOWS (drawing.ts)
 uniform float line, lean, gain, blend;
 uniform vec3 tint;
 uniform float tinted;

@@ -56,13 +56,17 @@ export function useViewer(job: string, frame: number, comparing: Comparing, look
   }, [ready, conform, look]);
 
   const shown = useRef(-1);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the same frame, held otherwise against itself, is not put together anew
   useEffect(() => {
     if (loaded === 0 || !thread.current) return;
     // What is told while it plays comes back as the playhead, and is no wish of anyone.
     if (playing.current && frame === shown.current) return;
     if (playing.current) void thread.current.stop();
     void thread.current.show(frame, comparing);
-  }, [loaded, frame, comparing]);
+  }, [loaded, frame]);
+  useEffect(() => {
+    if (ready) void thread.current?.compare(comparing);
+  }, [ready, comparing]);
   shown.current = told.frame;
 
   return {

@@ -5,7 +5,7 @@ import type { ConformView } from '../../contract/ledger';
 import { copyAddress, pictureAddress } from '../data/api';
 import { openCopies } from './copies';
 import { openDecoding } from './decoding';
-import { type Comparing, type Content, type Decoded, type Drawing, openDrawing, type Side } from './drawing';
+import { type Comparing, type Content, type Decoded, openDrawing, type Side } from './drawing';
 
 /** What the page hears of the viewer. `frame`: the record frame that is on the screen now. */
 export interface Told {
@@ -16,14 +16,13 @@ export interface Told {
   readonly dropped: number;
 }
 
-/** Frames that are played, as on the record; `loop` begins again at the first. */
+/** Frames that are played, as on the record. */
 export interface Play {
   readonly from: number;
   readonly in: number;
   readonly out: number;
   /** Times the rate of the cut; below zero backwards. */
   readonly speed: number;
-  readonly loop: boolean;
 }
 
 export interface Viewer {
@@ -165,18 +164,15 @@ export function openViewer(canvas: OffscreenCanvas, job: string, tell: (told: To
 
   const tick = () => {
     if (!playing || !comparing || !conform) return;
-    const { from, in: first, out, speed, loop, at } = playing;
+    const { from, in: first, out, speed, at } = playing;
     const fps = conform.rate.num / conform.rate.den;
     const frame = from + Math.trunc(((performance.now() - at) / 1000) * fps * speed);
     if (frame < first || frame >= out) {
-      if (loop) Object.assign(playing, { from: speed > 0 ? first : out - 1, at: performance.now(), last: speed > 0 ? first - 1 : out });
-      else {
-        const last = speed > 0 ? out - 1 : first;
-        stop();
-        void show(last, comparing);
-        return;
-      }
-    } else if (frame !== playing.last) {
+      stop();
+      void show(speed > 0 ? out - 1 : first, comparing);
+      return;
+    }
+    if (frame !== playing.last) {
       const contents = SIDES.map((side) => heldAt(side, frame));
       if (contents.every((c) => c !== undefined)) {
         draw(contents as Content[], comparing);
@@ -198,7 +194,8 @@ export function openViewer(canvas: OffscreenCanvas, job: string, tell: (told: To
     [before, wanted] = [wanted, frame];
     const contents = await Promise.all(SIDES.map((side) => contentAt(side, frame)));
     if (mine !== turn || playing) return;
-    draw(contents, how);
+    // It may be held otherwise by now.
+    draw(contents, comparing);
     told(frame);
     ahead(frame, Math.sign(frame - before) || 1);
   };
@@ -213,6 +210,7 @@ export function openViewer(canvas: OffscreenCanvas, job: string, tell: (told: To
       conform = given && compile(given.list, given.originals);
       if (!sameFiles) {
         copies.forget();
+        decoding.forget();
         stills.clear();
       }
       if (!conform) return;
@@ -243,5 +241,3 @@ export function openViewer(canvas: OffscreenCanvas, job: string, tell: (told: To
     },
   };
 }
-
-export type { Comparing, Drawing, Side };

@@ -6,8 +6,8 @@ export type Normalisation = 'case' | 'extension' | 'separators' | 'proxy-tail' |
 /**
  * How well what is asked for and what is given agree, as data. `prefix`: the shorter is how the longer begins, `length`
  * characters long. `contained`: one holds the other, as a reel field that holds a clip's name. `overlaps`: `frames` of the
- * `of` that are asked for. `aside`: it agrees so many frames later. `altered`: at another speed or place in the frame. `unlike`: of another kind, neither for nor against. `unknown` is no conflict: one side, or both,
- * says nothing.
+ * `of` that are asked for. `aside`: it agrees so many frames later. `altered`: at another speed or place in the frame. `unlike`: of
+ * another kind, neither for nor against. `unknown` is no conflict: one side, or both, says nothing.
  */
 export type Grade =
   | { readonly grade: 'exact' }
