@@ -1,4 +1,14 @@
-import { type Conform, compile, hidesBelow, newPicture, type Part, partsOf, pictureAt, referencePart } from '@gemello/core/conform';
+import {
+  type Conform,
+  compile,
+  hidesBelow,
+  isTitle,
+  newPicture,
+  type Part,
+  partsOf,
+  pictureAt,
+  referencePart,
+} from '@gemello/core/conform';
 import { hasFrame } from '@gemello/core/originals';
 import { drawnFromCopies, KEY_EVERY } from '@gemello/core/viewing';
 import type { ConformView } from '../../contract/ledger';
@@ -73,7 +83,9 @@ export function openViewer(canvas: OffscreenCanvas, job: string, tell: (told: To
     if (!conform) return [];
     const parts = partsOf(pictureAt(conform, frame, picture));
     const lowest = parts.findLastIndex((part) => conform !== null && hidesBelow(part, conform.frame));
-    return parts.slice(Math.max(0, lowest));
+    const seen = parts.slice(Math.max(0, lowest));
+    // Titles come from the server, picture by picture: while it plays they are left out, and stand again where it stops.
+    return playing ? seen.filter((part) => !isTitle(part)) : seen;
   };
   const isHere = (parts: readonly Part[]): boolean =>
     drawnFromCopies(parts, conform?.viewing ?? null) &&
