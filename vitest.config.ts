@@ -2,12 +2,23 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    include: ['{core,media,cli,demo,app,faults}/**/*.test.ts'],
-    exclude: ['**/node_modules/**', '**/dist/**'],
     testTimeout: 60_000,
     hookTimeout: 120_000,
-    // The media engine is native code; a process of its own for each file keeps them apart.
     pool: 'forks',
     maxWorkers: 2,
+    setupFiles: ['./scripts/same-cases.ts'],
+    projects: [
+      // What these keep in their modules is kept by place or content, so that files may follow each other in one process.
+      { extends: true, test: { name: 'core', include: ['core/**/*.test.ts'], exclude: ['**/node_modules/**'], isolate: false } },
+      {
+        extends: true,
+        test: { name: 'media', include: ['media/**/*.test.ts', 'faults/**/*.test.ts'], exclude: ['**/node_modules/**'], isolate: false },
+      },
+      // The server keeps one desk in its modules: a process of its own for each file.
+      {
+        extends: true,
+        test: { name: 'work', include: ['{cli,demo,app}/**/*.test.ts'], exclude: ['**/node_modules/**', '**/dist/**'] },
+      },
+    ],
   },
 });

@@ -7,17 +7,19 @@ import { lists } from './lists';
 import type { Figure } from './measure';
 import { pairing } from './pairing';
 import { proof } from './proof';
+import { returns } from './returns';
 import { scanning } from './scan';
 import { starts } from './starts';
 import { table } from './table';
 import { travel } from './travel';
+import { scrubbing, viewer } from './viewer';
 import { waits } from './waits';
 
 /**
  * Prints figures and keeps the table in RESULTS.md. `npm run bench` runs all; `npm run bench lists` only
  * those named, and leaves the other rows as they were. A ratio above 1 means ours takes less time.
  */
-const BENCHES = { conform, decode, scanning, lists, pairing, proof, table, travel, waits, starts };
+const BENCHES = { conform, decode, scanning, lists, pairing, proof, table, travel, viewer, scrubbing, returns, waits, starts };
 const results = fileURLToPath(new URL('./RESULTS.md', import.meta.url));
 const asked = process.argv.slice(2);
 const unknown = asked.find((name) => !(name in BENCHES));
@@ -30,8 +32,8 @@ const sections: string[] = [];
 const kept = readFileSync(results, 'utf8').split('\n### ');
 for (const [name, bench] of Object.entries(BENCHES)) {
   const old = kept.find((section) => section.startsWith(`${name}\n`));
-  if (asked.length > 0 && !asked.includes(name) && old) {
-    sections.push(old.trimEnd());
+  if (asked.length > 0 && !asked.includes(name)) {
+    if (old) sections.push(old.trimEnd());
     continue;
   }
   const figures = await bench();

@@ -43,8 +43,7 @@ export async function lists(): Promise<Figure[]> {
   for (const format of LIST_FORMATS) {
     let small = 0;
     for (const events of [10_000, 100_000]) {
-      const list = readEdl(longEdl(events), options);
-      const bytes = format.write(list, `long.${format.extensions[0]}`);
+      const bytes = format.write(readEdl(longEdl(events), options), `long.${format.extensions[0]}`);
       const asJson = JSON.stringify(format.read(bytes, options));
       const { ours, yardstick } = await inTurn(
         () => format.read(bytes, options),

@@ -111,6 +111,11 @@ test('the next candidate is chosen, compared and taken by keys; another original
   await row('003').click();
   const candidates = page.getByTestId('bench').locator('[data-candidate]');
   await expect(candidates).toHaveCount(2);
+  // What is looked at stands in the viewer, which plays and steps here as under Proof.
+  const viewer = page.getByTestId('bench').getByRole('region', { name: 'Viewer' });
+  await viewer.locator('label', { hasText: /^B/ }).locator('select').selectOption('candidate');
+  await expect(viewer.getByRole('img', { name: /and Candidate [A-Z0-9]+\.mov: beside/ })).toBeVisible();
+  await expect(viewer).toHaveAttribute('data-drawn', /\d+/);
   await page.keyboard.press('n');
   await expect(candidates.nth(1)).toHaveAttribute('aria-current', 'true');
   const second = await candidates.nth(1).getAttribute('data-candidate');
@@ -230,7 +235,7 @@ test('pictures are compared with the reference, and settle what names and timeco
   const row = (n: string) => page.getByTestId('ledger').locator(`[data-number="${n}"]`);
   await expect(row('003')).toHaveAttribute('data-state', 'contested');
   await page.getByRole('button', { name: 'Compare pictures (4)' }).click();
-  await expect(page.getByText('The picture of 3 of 4 events found among the originals')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('The picture of 3 of 4 events found among the originals')).toBeVisible();
   for (const n of ['001', '002', '003']) await expect(row(n)).toHaveAttribute('data-state', 'proposed');
   await expect(row('004')).toHaveAttribute('data-state', 'unpaired');
   await row('003').click();

@@ -30,13 +30,11 @@ test.afterAll(async () => {
 test('work that was going on when the server went down goes on when it starts, before anyone visits', async ({ request }) => {
   start();
   await expect
-    .poll(
-      () =>
-        request.get(`${base}/api/up`).then(
-          (r) => r.ok(),
-          () => false,
-        ),
-      { timeout: 60_000 },
+    .poll(() =>
+      request.get(`${base}/api/up`).then(
+        (r) => r.ok(),
+        () => false,
+      ),
     )
     .toBe(true);
   const { id } = await (await request.post(`${base}/api/jobs`, { data: { title: 'Kept' } })).json();
@@ -49,6 +47,44 @@ test('work that was going on when the server went down goes on when it starts, b
   await down;
   await db.execute({ sql: "UPDATE tasks SET state = 'running', ended_at = NULL WHERE id = ?", args: [task] });
   start();
-  await expect.poll(state, { timeout: 60_000 }).toBe('done');
+  await expect.poll(state).toBe('done');
   db.close();
+});
+
+/** Starts a server beside, and gives what it says and how it ends. */
+async function beside(...args: string[]): Promise<{ code: number | null; said: string }> {
+  const other = spawn(process.execPath, [path.join('scripts', 'serve.mjs'), ...args], { stdio: ['ignore', 'ignore', 'pipe'] });
+  let said = '';
+  other.stderr.on('data', (part) => {
+    said += part;
+  });
+  const code = await new Promise<number | null>((resolve) => other.once('exit', resolve));
+  return { code, said: said.trim() };
+}
+
+test('a second server says in one line why it does not start: the folder is worked in, or the port is taken', async () => {
+  const desk = path.join(folder, 'desk');
+  const same = await beside('--port', String(PORT + 1), '--data', desk);
+  expect(same.code).toBe(2);
+  expect(same.said).toMatch(
+    /^gemello: Another Gemello server \(process \d+\) works in .*desk\. Stop it first, or give another folder with --data\.$/,
+  );
+  const taken = await beside('--port', String(PORT), '--data', path.join(folder, 'other desk'));
+  expect(taken.code).toBe(2);
+  expect(taken.said).toBe(`gemello: Port ${PORT} is taken by another program. Close it, or give another port with --port.`);
+});
+
+test('a script that is killed does not leave its server behind, and the folder is free again', async ({ request }) => {
+  const up = () =>
+    request.get(`${base}/api/up`).then(
+      (r) => r.ok(),
+      () => false,
+    );
+  expect(await up()).toBe(true);
+  const down = ended();
+  server.kill('SIGKILL');
+  await down;
+  await expect.poll(up).toBe(false);
+  start();
+  await expect.poll(up).toBe(true);
 });

@@ -115,6 +115,17 @@ async function walk(page: Page, job: string): Promise<void> {
   await page.getByTestId('findings').locator('[data-number="019"]').click();
   await page.waitForTimeout(2500);
   await shot('proof');
+  const lanes = page.getByRole('region', { name: 'Lanes' });
+  await lanes.getByRole('button', { name: 'Fit event' }).click();
+  await page.getByRole('tab', { name: 'Values' }).click();
+  await lanes.getByLabel('Arrows move').selectOption('cut');
+  await lanes.getByRole('img', { name: /^Lanes: / }).focus();
+  await page.keyboard.press('Shift+ArrowLeft');
+  await page.waitForTimeout(2000);
+  await shot('lanes');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+  await page.getByRole('tab', { name: 'Findings' }).click();
   await page.getByRole('button', { name: 'Slip by +3' }).click();
   await page.getByTestId('findings').locator('[data-number="022"]').click();
   await page.getByRole('button', { name: 'Apply size and position' }).click();

@@ -1,4 +1,8 @@
-import { readFileSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { expect, type Page, test } from '@playwright/test';
 import { DEMO } from './demo';
 
@@ -78,6 +82,21 @@ test('a file with several cuts asks which one; a table asks what its columns are
   await expect(page.getByLabel('Compare the cut with another list')).toContainText('sheet.csv');
 });
 
+test('an AAF file says which of its cuts is meant, and is imported with the names of its sources', async ({ page }) => {
+  const folder = mkdtempSync(path.join(tmpdir(), 'gemello-aaf-'));
+  const root = path.dirname(path.dirname(fileURLToPath(import.meta.url)));
+  execFileSync(path.join(root, '.venv', 'bin', 'python'), [path.join(root, 'core', 'test', 'aaf_made.py'), folder]);
+  await newJob(page, 'AAF');
+  await page.getByLabel('Choose a list').setInputFiles(path.join(folder, 'nested.aaf'));
+  await arrival(page).getByLabel('Which cut').selectOption({ label: 'SHORT: 20 frames, 1 events' });
+  await expect(figures(page)).toContainText('SHORT');
+  await arrival(page).getByLabel('Which cut').selectOption({ label: 'LONG: 55 frames, 3 events' });
+  await arrival(page).getByRole('button', { name: 'Import' }).click();
+  await expect(events(page).getByText('A001C001').first()).toBeVisible();
+  await expect(page.getByText(/55 frames/).first()).toBeVisible();
+  rmSync(folder, { recursive: true });
+});
+
 test('a list that cannot be read shows why, with the line, and is put away', async ({ page }) => {
   await newJob(page, 'Broken');
   await page.getByLabel('Choose a list').setInputFiles(file('cut.xml', '<xmeml version="5">\n<sequence>\n<name>CUT</nam>\n'));
@@ -86,6 +105,24 @@ test('a list that cannot be read shows why, with the line, and is put away', asy
   await expect(arrival(page).getByRole('button', { name: 'Import' })).toBeDisabled();
   await arrival(page).getByRole('button', { name: 'Discard' }).click();
   await expect(page.getByText('Drop the list here')).toBeVisible();
+});
+
+test('a list that arrives while the lists were still awaited is shown', async ({ page }) => {
+  // The first answer was made before the list arrived, and comes after it.
+  let held = false;
+  await page.route(/\/api\/jobs\/[^/]+\/lists$/, async (route) => {
+    const early = !held && route.request().method() === 'GET';
+    if (!early) return route.continue();
+    held = true;
+    const response = await route.fetch();
+    await page.waitForResponse((r) => r.url().includes('/lists?name=') && r.request().method() === 'PUT');
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    await route.fulfill({ response });
+  });
+  await newJob(page, 'In time');
+  await page.getByLabel('Choose a list').setInputFiles(file('cut.edl', EDL('A001', '12')));
+  await expect(arrival(page).getByText('Edit list, CMX 3600 style')).toBeVisible();
+  expect(held).toBe(true);
 });
 
 test('of two exports of one cut, what the one lacks is carried over from the other, and undone', async ({ page }) => {
@@ -117,6 +154,16 @@ test('the cut is written in any format, with what that cannot carry told before'
   const writing = page.getByRole('region', { name: 'Export the cut' });
   await writing.getByLabel('Format').selectOption({ label: 'Interchange XML (xmeml) .xml' });
   await expect(writing.getByText(/1 event with a CDL grade/)).toBeVisible();
+  await writing.getByLabel('Format').selectOption({ label: 'AAF .aaf' });
+  await expect(writing.getByText(/1 event with a CDL grade: AAF has no place for it/)).toBeVisible();
+  const bytes = page.waitForEvent('download');
+  await writing.getByRole('link', { name: 'SALT_YEAR_V04.aaf' }).click();
+  // A compound file, by its first bytes (MS-CFB 2.2).
+  expect(
+    readFileSync(await (await bytes).path())
+      .subarray(0, 4)
+      .toString('hex'),
+  ).toBe('d0cf11e0');
   await writing.getByLabel('Format').selectOption({ label: 'Edit list, CMX 3600 style .edl' });
   await writing.getByLabel('Layers').selectOption('apart');
   await writing.getByLabel('Title').fill('FINISH');
@@ -146,7 +193,7 @@ test('a reference without a list is cut up: by a threshold, by hand, and into a 
   const cuts = page.getByRole('region', { name: 'Cuts of the reference' });
   await cuts.getByRole('button', { name: 'Look for cuts' }).click();
   const marks = page.getByTestId('marks');
-  await expect(marks.getByRole('button', { name: '01:00:04:00 cut', exact: true })).toBeVisible({ timeout: 60_000 });
+  await expect(marks.getByRole('button', { name: '01:00:04:00 cut', exact: true })).toBeVisible();
   const count = async () => Number(/^(\d+) mark/.exec((await page.getByText(/^\d+ marks?, \d+ shots?$/).textContent()) ?? '')?.[1]);
   const before = await count();
   await cuts.getByLabel('Threshold').fill('95');

@@ -32,7 +32,6 @@ describe('the proof, held against known faults in real pictures', () => {
   });
   it.each<[Degradation, number, number]>([
     ['clean', 9, 0],
-    ['window', 8, 1],
     ['grey', 7, 1],
   ])(
     'names the faults of a %s reference, at least %i of 10, and finds nothing on clean events but %i',
@@ -47,7 +46,7 @@ describe('the proof, held against known faults in real pictures', () => {
       expect(faults.length - missed.length).toBeGreaterThanOrEqual(least);
       expect(strays.length).toBeLessThanOrEqual(most);
     },
-    120_000,
+    600_000,
   );
 });
 

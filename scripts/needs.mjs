@@ -33,6 +33,7 @@ function programs() {
     ['exrheader', 'openexr'],
     ['iinfo', 'openimageio-tools'],
     ['xxhsum', 'xxhash'],
+    ['pdftotext', 'poppler-utils'],
   ];
   const missing = () => wanted.filter(([program]) => !process.env[program.toUpperCase()] && !has(program)).map(([, name]) => name);
   if (missing().length > 0) aptInstall(missing());
@@ -40,13 +41,17 @@ function programs() {
     giveUp(`The tests need ${missing().join(' and ')} from the system's packages: apt-get install ${missing().join(' ')}`);
 }
 
-/** The Python reference library of the open timeline format with its adapters, another parser of edit lists, and one that registers pictures; tests only. */
+/** The Python reference library of the open timeline format with its adapters, another parser of edit lists, one that registers pictures, and one of colour; tests only. */
 const REFERENCE = [
   'opentimelineio==0.18.1',
   'otio-cmx3600-adapter==1.0.0',
   'otio-fcp-adapter==1.0.0',
   'pycmx==1.5.1',
   'opencv-python-headless==4.11.0.86',
+  'opencolorio==2.6.0',
+  'pyaaf2==1.7.1',
+  'otio-aaf-adapter==2.0.0',
+  'olefile==0.47',
 ];
 
 function referenceLibrary() {

@@ -18,8 +18,9 @@ const { values } = parseArgs({
 const entry = path.join(root, 'app', 'dist', 'server', 'entry.mjs');
 if (!existsSync(entry)) buildApp();
 
-const server = spawn(process.execPath, ['--import', import.meta.resolve('tsx'), entry], {
-  stdio: 'inherit',
+const server = spawn(process.execPath, ['--import', import.meta.resolve('tsx'), path.join(root, 'scripts', 'listen.mjs')], {
+  // By the channel it knows when this script is gone, however that ended.
+  stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
   env: {
     ...process.env,
     HOST: '127.0.0.1',

@@ -1,5 +1,5 @@
 // npm test: installs what it needs, then checks, unit tests, the build and the browser. One closing line counts all.
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { install, root } from './install.mjs';
@@ -14,21 +14,44 @@ const pictures = installNeeds();
 
 const began = Date.now();
 let failedStep = false;
-function step(name, command, args) {
+/** What steps that run beside each other say is kept apart, and told when they end. */
+function step(name, command, args, alone = true) {
   const from = Date.now();
-  console.log(`\n== ${name}`);
-  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...pictures, FORCE_COLOR: '0' } });
-  console.log(`== ${name}: ${status === 0 ? 'passed' : 'FAILED'} in ${((Date.now() - from) / 1000).toFixed(0)} s`);
-  if (status !== 0) failedStep = true;
-  return status === 0;
+  if (alone) console.log(`\n== ${name}`);
+  const said = [];
+  return new Promise((resolve) => {
+    const child = spawn(command, args, {
+      cwd: root,
+      stdio: ['ignore', alone ? 'inherit' : 'pipe', alone ? 'inherit' : 'pipe'],
+      env: { ...process.env, ...pictures, FORCE_COLOR: '0' },
+    });
+    for (const stream of [child.stdout, child.stderr]) stream?.on('data', (part) => said.push(part));
+    child.on('close', (status) => {
+      if (!alone) console.log(`\n== ${name}\n${Buffer.concat(said)}`);
+      console.log(`== ${name}: ${status === 0 ? 'passed' : 'FAILED'} in ${((Date.now() - from) / 1000).toFixed(0)} s`);
+      if (status !== 0) failedStep = true;
+      resolve(status === 0);
+    });
+  });
 }
 
-step('check', 'npm', ['run', '--silent', 'check']);
-step('unit', 'npx', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${path.join(results, 'unit.json')}`]);
-const ready =
-  step('build', 'npm', ['run', '--silent', 'build']) &&
-  step('demo footage', process.execPath, ['--import', 'tsx', path.join('scripts', 'footage.mjs')]);
-if (ready) step('browser', 'npx', ['playwright', 'test', '--config', 'e2e/playwright.config.ts']);
+const ready = (
+  await Promise.all([
+    step('build', 'npm', ['run', '--silent', 'build'], false),
+    step('demo footage', process.execPath, ['--import', 'tsx', path.join('scripts', 'footage.mjs')], false),
+    step('check', 'npm', ['run', '--silent', 'check'], false),
+  ])
+)
+  .slice(0, 2)
+  .every(Boolean);
+await step('unit', 'npx', [
+  'vitest',
+  'run',
+  '--reporter=default',
+  '--reporter=json',
+  `--outputFile.json=${path.join(results, 'unit.json')}`,
+]);
+if (ready) await step('browser', 'npx', ['playwright', 'test', '--config', 'e2e/playwright.config.ts']);
 
 const read = (name) => (existsSync(path.join(results, name)) ? JSON.parse(readFileSync(path.join(results, name), 'utf8')) : null);
 const unit = read('unit.json');

@@ -1,16 +1,25 @@
 import { defineMiddleware } from 'astro:middleware';
 import { clearDeleted } from './server/jobs';
+import { withPolicy } from './server/policy';
 import { resumeTasks } from './server/tasks/runner';
 
 const resumed = clearDeleted(Date.now()).then(resumeTasks);
 
+const refused = (message: string) => new Response(message, { status: 403 });
+
+/** True for an origin that is not this server's; one that cannot be read, or is kept secret, is none of ours. */
+const isForeign = (origin: string, host: string | null): boolean => !URL.canParse(origin) || new URL(origin).host !== host;
+
 /** Only this machine's own names are answered, so that no foreign page can reach the server by a name of its own. */
-export const onRequest = defineMiddleware(async (context, next) => {
-  const host = (context.request.headers.get('host') ?? '').replace(/:\d+$/, '');
-  if (!['127.0.0.1', 'localhost', '[::1]'].includes(host)) return new Response('Gemello answers on this machine only.', { status: 403 });
-  const origin = context.request.headers.get('origin');
-  if (origin && context.request.method !== 'GET' && new URL(origin).host !== context.request.headers.get('host'))
-    return new Response('Requests from other pages are not taken.', { status: 403 });
+export const onRequest = defineMiddleware(async ({ request, url }, next) => {
+  const host = request.headers.get('host');
+  if (!['127.0.0.1', 'localhost', '[::1]'].includes((host ?? '').replace(/:\d+$/, '')))
+    return refused('Gemello answers on this machine only.');
+  const origin = request.headers.get('origin');
+  if (origin !== null && request.method !== 'GET' && isForeign(origin, host)) return refused('Requests from other pages are not taken.');
   await resumed;
-  return next();
+  const answer = await next();
+  // The server listens under its number, whatever name it was asked by.
+  const desk = `http://127.0.0.1:${url.port || 80}/`;
+  return withPolicy(answer, async () => (url.pathname === '/' ? answer.clone() : await fetch(desk)).text());
 });

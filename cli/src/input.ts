@@ -75,8 +75,14 @@ export function listFiles(files: readonly string[], options: ListOptions): EditL
 
 /** The options of every command that lays a list against originals. */
 export const laidAgainstOriginals = (command: Command, list = '<list>'): Command =>
-  readsList(command.argument(list))
-    .requiredOption('--originals <dir...>', 'folders of camera originals')
+  laysBy(readsList(command.argument(list)).requiredOption('--originals <dir...>', 'folders of camera originals'));
+
+/** The same of a command that may be given neither. */
+export const laidOrNot = (command: Command, list: string): Command =>
+  laysBy(readsList(command.argument(list)).option('--originals <dir...>', 'folders of camera originals'));
+
+const laysBy = (command: Command): Command =>
+  command
     .option('--rules <rules>', 'which criteria must hold: the name of a ready set, or JSON', rulesOption)
     .option('--json', 'one JSON document', false);
 
@@ -93,7 +99,7 @@ function rulesOption(text: string) {
 }
 
 /** Checks that folders are there before long work begins. */
-function folders(names: readonly string[]): string[] {
+export function folders(names: readonly string[]): string[] {
   for (const name of names) if (!existsSync(name) || !statSync(name).isDirectory()) throw new UsageError(`There is no folder ${name}.`);
   return names.map((name) => path.resolve(name));
 }

@@ -5,7 +5,20 @@ import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { decimalOf, type EditList, formatOfName, type ListFormat, RATES, type Rate, recordSpan, speedOf, startOf } from '../src';
+import {
+  decimalOf,
+  type EditList,
+  formatOfName,
+  framesUnder,
+  type ListFormat,
+  lengthOf,
+  RATES,
+  type Rate,
+  recordSpan,
+  sameSpeed,
+  speedOf,
+  startOf,
+} from '../src';
 import { ASPECTS } from '../src/lists/aspects';
 import { anyCut, CUTS } from './cuts';
 
@@ -179,6 +192,33 @@ describe('our cuts', () => {
         ),
       );
       expect({ n, rate: after.rate, differs }).toEqual({ n, rate: cut.rate, differs: [] });
+    });
+  });
+  it('mean the same to the library as AAF, by its adapter (PyPI otio-aaf-adapter), which reads clips at natural speed', () => {
+    const readable = (cut: EditList): EditList => ({
+      ...cut,
+      tracks: cut.tracks.map((t) => ({
+        ...t,
+        events: t.events
+          .filter((e) => e.kind === 'clip')
+          .map((e) => ({
+            ...e,
+            enabled: true,
+            markers: [],
+            retime: { kind: 'natural' as const },
+            source: {
+              in: e.source.in,
+              out: e.source.in + framesUnder({ ...e, retime: { kind: 'natural' } }, cut.rate, lengthOf(e.record)),
+            },
+            // Where rates differ the two round what a transition takes from the head each in their way.
+            transitionIn: e.transitionIn?.type === 'key' || !sameSpeed(e.sourceRate, cut.rate) ? null : e.transitionIn,
+          })),
+      })),
+    });
+    const cuts = cutsOf(25, (cut) => plain(readable(cut)));
+    const theirs = describedBy(cuts.map((c, n) => put(`ours-${n}.aaf`, format('a.aaf').write(c))));
+    cuts.forEach((cut, n) => {
+      expect({ n, found: disagreements(format('a.aaf').asLaid(cut), theirs[n] as Described) }).toEqual({ n, found: [] });
     });
   });
   it('mean the same to the library as xmeml, transitions included, but for speeds and what is switched off', () => {

@@ -11,16 +11,23 @@ import { untold } from './untold';
  */
 const NEVER_ENDS = 30_000;
 
+let turn = 0;
+
 /** What was read must be a list that every format can write and read again. */
 function staysReadable(format: ListFormat, bytes: Uint8Array): void {
   const list = format.read(bytes);
-  for (const to of LIST_FORMATS) {
+  // An AAF file takes some twenty times as long as the others: every fifth list becomes one.
+  turn++;
+  for (const to of LIST_FORMATS.filter((f) => f.name !== 'aaf' || turn % 5 === 0)) {
     const [file] = writeList(list, to, `again.${to.extensions[0]}`).files;
     const again = to.read(file?.bytes ?? new Uint8Array(), to.statesRate ? {} : { rate: list.rate });
     expect(again.notices.filter((n) => n.code === 'unreadable')).toEqual([]);
     expect({ to: to.name, untold: untold(list, to) }).toEqual({ to: to.name, untold: [] });
   }
 }
+
+/** A format that is no text is damaged otherwise: core/test/aaf.test.ts. */
+const OF_TEXT = LIST_FORMATS.filter((f) => f.name !== 'aaf');
 
 describe('files made to hold a reader up', () => {
   for (const { name, format, bytes } of hostileFiles(300_000))
@@ -84,7 +91,7 @@ describe('lists with parts changed, doubled, cut out or torn', () => {
         return put(head, new TextEncoder().encode(scrap), tail);
     }
   }
-  for (const format of LIST_FORMATS)
+  for (const format of OF_TEXT)
     it(`are read without a fault as ${format.title}, and what was read can be written`, () => {
       fc.assert(
         fc.property(anyCut, fc.array(change, { minLength: 1, maxLength: 5 }), (cut, changes) => {
@@ -157,7 +164,7 @@ describe('lists put together from the parts of their grammar', () => {
     });
 });
 
-it.each(LIST_FORMATS)('numbers that no list can hold are read without a fault, each in turn: $title', (format) => {
+it.each(OF_TEXT)('numbers that no list can hold are read without a fault, each in turn: $title', (format) => {
   for (const cut of fc.sample(anyCut, { numRuns: 4, seed: 43 })) {
     const text = new TextDecoder().decode(format.write(cut, `cut.${format.extensions[0]}`));
     const numbers = [...text.matchAll(/-?\d+(?:\.\d+)?/g)].filter((_, i) => i % 3 === 0);

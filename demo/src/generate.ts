@@ -9,6 +9,7 @@ import { editList } from './list';
 import { writePapers } from './papers';
 import { type DemoPaths, demoPaths, isCurrent, stampFile, version } from './place';
 import { CUT_LENGTH, TAKES } from './scenario';
+import { writeGuideSound } from './sound';
 import type { DemoJob } from './worker';
 
 /**
@@ -24,7 +25,9 @@ export async function generateDemo(root: string, onProgress: (done: number, tota
   writeFileSync(paths.list, editList());
   writeFileSync(paths.second, interchange());
 
-  const jobs: DemoJob[] = [{ kind: 'reference', file: paths.reference }];
+  writeGuideSound(paths.guide);
+
+  const jobs: DemoJob[] = [{ kind: 'reference', file: paths.reference, guide: paths.guide }];
   for (const take of [...TAKES].sort((a, b) => b.frames - a.frames))
     jobs.push({ kind: 'take', take, media: paths.media, proxies: paths.proxies });
   const total = CUT_LENGTH + TAKES.reduce((sum, t) => sum + t.frames, 0);

@@ -13,6 +13,8 @@ export interface DemoPaths {
   /** The same cut exported a second time, as interchange XML. */
   readonly second: string;
   readonly reference: string;
+  /** The guide sound, which the reference carries too. */
+  readonly guide: string;
   /** A volume that is not mounted yet: move its folder into `media` to mount it. */
   readonly unmounted: string;
 }
@@ -26,6 +28,7 @@ export function demoPaths(root: string): DemoPaths {
     list: path.join(turnover, 'salt_year_v04.edl'),
     second: path.join(turnover, 'salt_year_v04.xml'),
     reference: path.join(turnover, 'salt_year_v04_ref.mp4'),
+    guide: path.join(turnover, 'salt_year_v04_guide.wav'),
     unmounted: path.join(root, 'unmounted'),
   };
 }

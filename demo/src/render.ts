@@ -109,8 +109,8 @@ function drawEvent(ctx: Ctx, event: CutEvent, k: number): void {
   ctx.restore();
 }
 
-/** Draws the cut from the scenes themselves: layers, transitions, sizes, title, letterbox, burn-ins. */
-export async function renderReference(file: string, tick: Tick): Promise<void> {
+/** Draws the cut from the scenes themselves: layers, transitions, sizes, title, letterbox, burn-ins; with its guide sound. */
+export async function renderReference(file: string, guide: string, tick: Tick): Promise<void> {
   const [width, height] = REFERENCE;
   const movie = openMovieWriter(file, {
     writer: 'long-gop-small',
@@ -118,6 +118,7 @@ export async function renderReference(file: string, tick: Tick): Promise<void> {
     rate: RATE,
     timecode: RECORD_START,
     reel: null,
+    sound: [{ path: guide, from: 0, to: (CUT_LENGTH * RATE.den) / RATE.num }],
   });
   const [canvas, under] = [createCanvas(width, height), createCanvas(width, height)];
   const [ctx, underCtx] = [canvas.getContext('2d'), under.getContext('2d')];

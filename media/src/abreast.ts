@@ -2,8 +2,12 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import {
+  type Conform,
   compile,
   type EventProof,
+  judgeMix,
+  lengthOf,
+  type MixJudged,
   type Rebuilt,
   rebuilt,
   type SeenShot,
@@ -13,9 +17,12 @@ import {
   undecidedAmong,
 } from '@gemello/core';
 import type { ProofBasis, ReferenceLaid } from './tasks/against';
+import type { ReferenceHeard } from './tasks/clip-made';
 import type { EventLooks } from './tasks/compare';
 import type { ProofSummary } from './tasks/prove';
 import type { RebuildBasis } from './tasks/rebuild';
+import type { ReturnResult } from './tasks/return';
+import type { ClipDone, ReturnPayload } from './tasks/return-clips';
 import { together as foundTogether, looksOfFound, type Paired, type SearchResult, withFound } from './tasks/search';
 import type { FileFault, Report } from './tasks/task';
 import type { How, MediaThreads } from './threads';
@@ -40,12 +47,12 @@ const phase =
   ({ done, total, what }) =>
     report?.({ done: Math.round(1000 * (from + (to - from) * (total > 0 ? done / total : 0))), total: 1000, what });
 
-/** Makes one report out of those of several shares. */
-function together(report: Report, total: number): (share: number) => Report {
+/** Makes one report out of those of several shares. `total`: of all of them; left out where each of them tells it. */
+function together(report: Report, total?: number): (share: number) => Report {
   const done: number[] = [];
   return (share) => (progress) => {
     done[share] = progress.done;
-    report({ ...progress, done: done.reduce((sum, n) => sum + (n ?? 0), 0), total });
+    report({ ...progress, done: done.reduce((sum, n) => sum + (n ?? 0), 0), total: total ?? progress.total });
   };
 }
 
@@ -60,6 +67,42 @@ function pairedIn({ list, originals }: ProofBasis): (event: string) => Paired | 
   };
 }
 
+/** A mix that was measured for a cut: what is said of it, and where it begins, in seconds of the cut. */
+export interface MixUnder extends MixJudged {
+  readonly begins: number;
+}
+
+/** Lays a mix under a cut by the sound of its reference. */
+export async function mixUnder(
+  threads: MediaThreads,
+  { mix, reference, conform }: { mix: string; reference: ReferenceHeard; conform: Pick<Conform, 'span' | 'rate'> },
+  how: How = {},
+): Promise<MixUnder> {
+  const { laid, length } = await threads.measureMix({ mix, guide: reference.movie.path }, how);
+  const { span, rate } = conform;
+  const frame = rate.den / rate.num;
+  const begins = (reference.lay.start - span.in) * frame;
+  const judged = judgeMix(laid, { span: lengthOf(span) * frame, begins, length, frame });
+  return { ...judged, begins: begins + (judged.lay?.offset ?? 0) };
+}
+
+/** Writes a return with its clips made on all threads at once; see `writeReturn`. */
+export async function returnAbreast(
+  threads: MediaThreads,
+  payload: ReturnPayload,
+  { report = () => undefined, ...rest }: How,
+): Promise<ReturnResult> {
+  const done: ClipDone[] = [];
+  if (payload.render) {
+    const shares = Array.from({ length: threads.abreast }, (_, index) => ({ index, of: threads.abreast }));
+    const reports = together(report);
+    await allOf(shares, async (share, i) => {
+      done.push(...(await threads.renderShare({ ...payload, share }, { ...rest, report: reports(i) })));
+    });
+  }
+  return threads.writeReturn({ ...payload, done: payload.render ? done : null }, rest);
+}
+
 /** What a proof by several threads came to beside the events themselves. */
 export interface ProofAbreast extends ProofSummary {
   readonly laid: ReferenceLaid;
@@ -68,14 +111,20 @@ export interface ProofAbreast extends ProofSummary {
 
 /**
  * Proves events against a reference on all threads. `take` gets proofs as they are made, and again where the picture was
- * found in another original. `before`: events that were proved already, which tell how well the others ought to agree.
+ * found in another original. `before`: events that were proved already, which tell how well the others ought to agree. `laid`: how
+ * the reference lies, where that was found before and still holds; all else but that is looked at anew.
  */
 export async function proveAbreast(
   threads: MediaThreads,
   basis: ProofBasis,
   events: readonly string[],
   take: (proofs: readonly EventProof[]) => void,
-  { before = [], onLaid, ...how }: How & { before?: readonly EventProof[]; onLaid?: (laid: ReferenceLaid) => Promise<void> } = {},
+  {
+    before = [],
+    onLaid,
+    laid: known,
+    ...how
+  }: How & { before?: readonly EventProof[]; onLaid?: (laid: ReferenceLaid) => Promise<void>; laid?: ReferenceLaid } = {},
 ): Promise<ProofAbreast> {
   const began = performance.now();
   const { report, ...rest } = how;
@@ -85,7 +134,7 @@ export async function proveAbreast(
     take(proofs);
   };
   const problems: FileFault[] = [];
-  const laid = await threads.prepareProof(basis, { ...rest, report: phase(report, 0, 0.2) });
+  const laid = known ?? (await threads.prepareProof(basis, { ...rest, report: phase(report, 0, 0.2) }));
   await onLaid?.(laid);
   const reports = together(phase(report, 0.2, 0.9), events.length);
   let framesCompared = 0;

@@ -29,6 +29,8 @@ export interface Drives {
 
 /** An answer is waited for this long, in milliseconds: longer than a busy machine takes, shorter than a person waits. */
 const PATIENCE = 3000;
+/** A thread may take so long to start on a busy machine, and be waited for while others hang, in milliseconds. */
+const START = 30_000;
 /** And so long for answers that have come and were not read yet. */
 const GRACE = 50;
 /** So many paths may hang at once before others are taken to hang as well. */
@@ -51,7 +53,9 @@ export function openDrives(drive: URL | null = null, patience = PATIENCE): Drive
   const ask = async (look: Look): Promise<Seen> => {
     await ready;
     if (hangs(look.path)) throw new NotAnswering(look.path);
-    const answer = pool.run(look) as Promise<Seen>;
+    const begun = new Float64Array(new SharedArrayBuffer(8));
+    const answer = pool.run({ ...look, begun: begun.buffer } satisfies Look) as Promise<Seen>;
+    const asked = performance.now();
     let late: NodeJS.Timeout | undefined;
     let answered = false;
     const done = () => {
@@ -62,12 +66,22 @@ export function openDrives(drive: URL | null = null, patience = PATIENCE): Drive
     const patient = new Promise<never>((_, reject) => {
       const giveUp = () => {
         if (answered) return;
+        // What nobody has looked at yet is no fault of the drive: it gets its time from when a thread took it up.
+        const [since = 0] = begun;
+        const left = since === 0 ? (performance.now() - asked < START ? patience : 0) : patience - (Date.now() - since);
+        if (left > 0) {
+          wait(left);
+          return;
+        }
         // It is not asked again before it has answered, so that no more than one thread hangs on it.
         hanging.add(look.path);
         reject(new NotAnswering(look.path));
       };
       // Where this thread itself was busy, the answer may lie here unread: it is taken in before anything is said.
-      late = setTimeout(() => setTimeout(() => setImmediate(giveUp), GRACE), patience);
+      const wait = (time: number) => {
+        late = setTimeout(() => setTimeout(() => setImmediate(giveUp), GRACE), time);
+      };
+      wait(patience);
     });
     try {
       return await Promise.race([answer, patient]);

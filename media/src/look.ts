@@ -1,8 +1,9 @@
 import { readdirSync, readFileSync, realpathSync, statSync } from 'node:fs';
 import path from 'node:path';
 
-/** What is asked of a drive. */
-export type Look =
+/** What is asked of a drive. `begun`: set to the time, in milliseconds since 1970, once a thread looks at it: until then it is not the drive that is waited for. */
+export type Look = Asked & { readonly begun?: SharedArrayBuffer };
+type Asked =
   | { readonly look: 'nothing'; readonly path: '' }
   | { readonly look: 'at'; readonly path: string }
   | { readonly look: 'folders'; readonly path: string }
@@ -22,6 +23,7 @@ export type Seen =
 
 /** Entry point of a thread that looks at drives; it may hang as long as they do. */
 export default function look(asked: Look): Seen {
+  begins(asked);
   switch (asked.look) {
     case 'nothing':
       return null;
@@ -32,6 +34,11 @@ export default function look(asked: Look): Seen {
     case 'bytes':
       return bytesOf(asked.path, asked.limit);
   }
+}
+
+/** Says that a thread has taken a question up. */
+export function begins({ begun }: Look): void {
+  if (begun) new Float64Array(begun)[0] = Date.now();
 }
 
 function placeAt(file: string): Seen {

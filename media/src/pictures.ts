@@ -1,15 +1,5 @@
 import { type Cdl, type Frames, hasFrame, type Original, wholePart } from '@gemello/core';
-import {
-  type Composition,
-  type Compositor,
-  type Drawing,
-  frameOfClip,
-  lutOf,
-  openCompositor,
-  openSources,
-  toRgb24,
-  toRgb48,
-} from './compose';
+import { type Composition, type Compositor, type Drawing, frameOfClip, openCompositor, openSources, toRgb24 } from './compose';
 
 /** Packed 8-bit R, G, B, rows from the top. */
 export interface Picture {
@@ -29,12 +19,9 @@ let compositor: Compositor | null = null;
 
 /** A picture for a screen. Readers stay open on this thread for the clips looked at last. */
 export function drawPicture(composition: Composition, width: number, height: number): { picture: Picture; drawing: Drawing } {
-  compositor ??= openCompositor(openSources(1, KEPT_BYTES, 'missing'));
+  compositor ??= openCompositor(openSources(1, KEPT_BYTES, 'missing', true));
   const { canvas, drawing } = compositor.draw(composition, width, height);
-  if (!composition.viewing) return { picture: { width, height, pixels: toRgb24(canvas) }, drawing };
-  const viewed = toRgb48(canvas);
-  lutOf(composition.viewing)(viewed, 3);
-  return { picture: { width, height, pixels: Uint8Array.from(viewed, (v) => v >> 8) }, drawing };
+  return { picture: { width, height, pixels: toRgb24(canvas) }, drawing };
 }
 
 /**

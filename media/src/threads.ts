@@ -3,6 +3,7 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import {
+  type Colours,
   type Cutting,
   type Delivery,
   type EventProof,
@@ -15,24 +16,30 @@ import {
 } from '@gemello/core';
 import { Piscina } from 'piscina';
 import { DiskFull, MediaError } from './plain';
+import type { Guide } from './probe/sound';
 import type { ProofBasis, ReferenceLaid } from './tasks/against';
+import type { ReturnCheck, ReturnCheckPayload } from './tasks/check';
 import type { ChecksumsPayload } from './tasks/checksums';
 import type { ComparePayload, EventLooks } from './tasks/compare';
 import type { CopyPayload } from './tasks/copies';
 import type { CutsPayload } from './tasks/cuts';
 import type { Fingerprinted } from './tasks/fingerprints';
+import type { PeaksPayload, PiecePayload } from './tasks/heard';
+import type { MixMeasured, MixPayload } from './tasks/mix';
 import type { ProofSummary, ProvePayload } from './tasks/prove';
 import type { ProxiesPayload, ProxiesResult } from './tasks/proxies';
 import type { RebuildBasis, RebuildLaid, ShotsFound, ShotsPayload } from './tasks/rebuild';
 import type { RenderPayload, RenderResult } from './tasks/render';
 import type { ReportPayload } from './tasks/report';
-import type { ReturnPayload, ReturnResult } from './tasks/return';
+import type { ReturnResult } from './tasks/return';
+import type { ClipDone, ReturnPayload, Share } from './tasks/return-clips';
 import type { ScanPayload, ScanSummary } from './tasks/scan';
 import type { SearchPayload, SearchResult } from './tasks/search';
 import type { StillsPayload, StillsResult } from './tasks/stills';
 import { type FileFault, type Report, Stopped } from './tasks/task';
 import type {
   Answer,
+  ColoursPayload,
   DrawPayload,
   JoinsPayload,
   Message,
@@ -75,6 +82,7 @@ export interface MediaThreads {
   readonly abreast: number;
   /** Reads what one movie file says of itself; rejects with a MediaError when it is no movie. */
   probe(file: string): Promise<Original>;
+  probeGuide(file: string): Promise<Guide>;
   /** Originals are handed to `take` while the scan goes on, some at a time. */
   scan(payload: ScanPayload, take: (found: readonly Original[]) => void, how?: How): Promise<ScanSummary>;
   /** Quick fingerprints of clips, in their order. */
@@ -88,6 +96,10 @@ export interface MediaThreads {
   compareEach(payload: ComparePayload, take: (looks: readonly EventLooks[]) => void, how?: How): Promise<readonly FileFault[]>;
   /** Makes the viewing copy of one section of a clip; gives the number of frames it holds. */
   makeCopy(payload: CopyPayload, how?: How): Promise<number>;
+  /** A piece of what is heard of a movie: left and right in turn, 48 000 a second. */
+  hearPiece(payload: PiecePayload): Promise<Int16Array>;
+  /** Writes how loud a movie is along its length; gives the number of points. */
+  hearPeaks(payload: PeaksPayload, how?: How): Promise<number>;
   /** Finds cuts, dissolves and fades of a movie. */
   findCuts(payload: CutsPayload, how?: How): Promise<Cutting>;
   /** Finds how a reference lies and where it is cut, its shots in originals, and how they join (`rebuildWhole`). */
@@ -96,12 +108,20 @@ export interface MediaThreads {
   tellJoins(payload: JoinsPayload, how?: How): Promise<ShotsFound>;
   writeProofReport(payload: ReportPayload, how?: How): Promise<{ file: string }>;
   writeReturn(payload: ReturnPayload, how?: How): Promise<ReturnResult>;
+  /** Makes a share of the clips of a return. */
+  renderShare(payload: ReturnPayload & { readonly share: Share }, how?: How): Promise<readonly ClipDone[]>;
+  /** Looks at the folder of a return, whoever wrote it. */
+  checkReturn(payload: ReturnCheckPayload, how?: How): Promise<ReturnCheck>;
   makeProxies(payload: ProxiesPayload, how?: How): Promise<ProxiesResult>;
   measureChecksums(payload: ChecksumsPayload, how?: How): Promise<MeasuredChecksum[]>;
+  /** Lays a mix against the guide sound of a movie. */
+  measureMix(payload: MixPayload, how?: How): Promise<MixMeasured>;
   render(payload: RenderPayload, how?: How): Promise<RenderResult>;
   writeStills(payload: StillsPayload, how?: How): Promise<StillsResult>;
   /** A JPEG for a screen. */
   draw(payload: DrawPayload): Promise<Uint8Array>;
+  /** Colours of some pictures, evenly picked. */
+  colours(payload: ColoursPayload): Promise<Colours>;
   /** A PNG to be kept. */
   still(payload: StillPayload): Promise<Uint8Array>;
   readList(payload: ReadListPayload): Promise<Delivery>;
@@ -173,24 +193,31 @@ export function openThreads(): MediaThreads {
   return {
     abreast: cores,
     probe: (file) => look({ task: 'probe', payload: { file } }) as Promise<Original>,
+    probeGuide: (file) => look({ task: 'probe-guide', payload: { file } }) as Promise<Guide>,
     scan: (payload, take, how) => run({ task: 'scan', payload }, how, take) as Promise<ScanSummary>,
     fingerprints: (payload) => run({ task: 'fingerprints', payload }) as Promise<string[]>,
     prepareProof: (payload, how) => run({ task: 'prepare-proof', payload }, how) as Promise<ReferenceLaid>,
     proveEach: (payload, take, how) => run({ task: 'prove-each', payload }, how, take) as Promise<ProofSummary>,
     search: (payload, how) => run({ task: 'search', payload }, how) as Promise<SearchResult>,
     compareEach: (payload, take, how) => run({ task: 'compare', payload }, how, take) as Promise<readonly FileFault[]>,
+    hearPiece: (payload) => run({ task: 'piece', payload }, { lane: 'waited' }) as Promise<Int16Array>,
+    hearPeaks: (payload, how) => run({ task: 'peaks', payload }, how) as Promise<number>,
     makeCopy: (payload, how) => run({ task: 'copy', payload }, how) as Promise<number>,
     findCuts: (payload, how) => run({ task: 'cuts', payload }, how) as Promise<Cutting>,
     prepareRebuild: (payload, how) => run({ task: 'prepare-rebuild', payload }, how) as Promise<RebuildLaid>,
     findShots: (payload, how) => run({ task: 'find-shots', payload }, how) as Promise<ShotsFound>,
     tellJoins: (payload, how) => run({ task: 'tell-joins', payload }, how) as Promise<ShotsFound>,
     writeProofReport: (payload, how) => run({ task: 'proof-report', payload }, how) as Promise<{ file: string }>,
+    measureMix: (payload, how) => run({ task: 'mix', payload }, how) as Promise<MixMeasured>,
+    renderShare: (payload, how) => run({ task: 'return-share', payload }, how) as Promise<readonly ClipDone[]>,
     writeReturn: (payload, how) => run({ task: 'return', payload }, how) as Promise<ReturnResult>,
+    checkReturn: (payload, how) => run({ task: 'check-return', payload }, how) as Promise<ReturnCheck>,
     makeProxies: (payload, how) => run({ task: 'proxies', payload }, how) as Promise<ProxiesResult>,
     measureChecksums: (payload, how) => run({ task: 'checksums', payload }, how) as Promise<MeasuredChecksum[]>,
     render: (payload, how) => run({ task: 'render', payload }, how) as Promise<RenderResult>,
     writeStills: (payload, how) => run({ task: 'stills', payload }, how) as Promise<StillsResult>,
     draw: (payload) => look({ task: 'draw', payload }) as Promise<Uint8Array>,
+    colours: (payload) => look({ task: 'colours', payload }) as Promise<Colours>,
     still: (payload) => look({ task: 'still', payload }) as Promise<Uint8Array>,
     readList: async (payload) => asDelivery((await run({ task: 'read-list', payload }, { lane: 'waited' })) as SentDelivery),
     writeList: (payload) => run({ task: 'write-list', payload }, { lane: 'waited' }) as Promise<Written>,

@@ -4,6 +4,8 @@ import path from 'node:path';
 import { setImmediate } from 'node:timers/promises';
 import type { MessagePort } from 'node:worker_threads';
 import {
+  type Colours,
+  coloursOf,
   type Delivery,
   type EditList,
   LIST_FORMATS,
@@ -17,21 +19,25 @@ import {
 } from '@gemello/core';
 import sharp from 'sharp';
 import type { Composition } from './compose';
-import { drawPicture } from './pictures';
+import { drawPicture, heightFor } from './pictures';
 import { DiskFull, isDiskFull, MediaError } from './plain';
-import { probeMovie } from './probe';
+import { probeGuide, probeMovie } from './probe';
 import type { ProofBasis } from './tasks/against';
+import { checkReturned, type ReturnCheckPayload } from './tasks/check';
 import { type ChecksumsPayload, measureChecksums } from './tasks/checksums';
 import { type ComparePayload, compareSteps } from './tasks/compare';
 import { type CopyPayload, makeCopy } from './tasks/copies';
 import { type CutsPayload, findCuts } from './tasks/cuts';
 import { type Fingerprinted, fingerprints } from './tasks/fingerprints';
+import { hearPeaks, hearPiece, type PeaksPayload, type PiecePayload } from './tasks/heard';
+import { type MixPayload, measureMix } from './tasks/mix';
 import { type ProvePayload, prepareProof, proofSteps } from './tasks/prove';
 import { makeProxies, type ProxiesPayload } from './tasks/proxies';
 import { findShots, prepareRebuild, type RebuildBasis, type ShotsFound, type ShotsPayload, tellJoins } from './tasks/rebuild';
 import { type RenderPayload, render } from './tasks/render';
 import { type ReportPayload, writeProofReport } from './tasks/report';
-import { type ReturnPayload, writeReturn } from './tasks/return';
+import { writeReturn } from './tasks/return';
+import { type ReturnPayload, renderShare, type Share } from './tasks/return-clips';
 import { type ScanPayload, scanSteps } from './tasks/scan';
 import { type SearchPayload, searchElsewhere } from './tasks/search';
 import { drawStill, type StillsPayload, writeStills } from './tasks/stills';
@@ -44,6 +50,12 @@ export interface DrawPayload {
   readonly height: number;
 }
 
+/** Pictures whose colours are looked at, each so many pixels across. */
+export interface ColoursPayload {
+  readonly compositions: readonly Composition[];
+  readonly width: number;
+}
+
 /** A still of what is seen, to be kept. */
 export type StillPayload = Parameters<typeof drawStill>[0];
 
@@ -54,20 +66,26 @@ export type Work =
   | { readonly task: 'search'; readonly payload: SearchPayload }
   | { readonly task: 'compare'; readonly payload: ComparePayload }
   | { readonly task: 'copy'; readonly payload: CopyPayload }
+  | { readonly task: 'piece'; readonly payload: PiecePayload }
+  | { readonly task: 'mix'; readonly payload: MixPayload }
+  | { readonly task: 'peaks'; readonly payload: PeaksPayload }
   | { readonly task: 'cuts'; readonly payload: CutsPayload }
   | { readonly task: 'prepare-rebuild'; readonly payload: RebuildBasis }
   | { readonly task: 'find-shots'; readonly payload: ShotsPayload }
   | { readonly task: 'tell-joins'; readonly payload: JoinsPayload }
   | { readonly task: 'proof-report'; readonly payload: ReportPayload }
   | { readonly task: 'return'; readonly payload: ReturnPayload }
+  | { readonly task: 'return-share'; readonly payload: ReturnPayload & { readonly share: Share } }
+  | { readonly task: 'check-return'; readonly payload: ReturnCheckPayload }
   | { readonly task: 'proxies'; readonly payload: ProxiesPayload }
   | { readonly task: 'checksums'; readonly payload: ChecksumsPayload }
   | { readonly task: 'fingerprints'; readonly payload: readonly Fingerprinted[] }
-  | { readonly task: 'probe'; readonly payload: { readonly file: string } }
+  | { readonly task: 'probe' | 'probe-guide'; readonly payload: { readonly file: string } }
   | { readonly task: 'render'; readonly payload: RenderPayload }
   | { readonly task: 'stills'; readonly payload: StillsPayload }
   | { readonly task: 'still'; readonly payload: StillPayload }
   | { readonly task: 'draw'; readonly payload: DrawPayload }
+  | { readonly task: 'colours'; readonly payload: ColoursPayload }
   | { readonly task: 'read-list'; readonly payload: ReadListPayload }
   | { readonly task: 'write-list'; readonly payload: WriteListPayload }
   | { readonly task: 'read-log'; readonly payload: ReadLogPayload }
@@ -169,6 +187,10 @@ function perform(order: WorkOrder): unknown {
       return inBatches(compareSteps(order.payload, report, signal), handOver);
     case 'copy':
       return makeCopy(order.payload, report, signal);
+    case 'piece':
+      return hearPiece(order.payload);
+    case 'peaks':
+      return hearPeaks(order.payload, report, signal);
     case 'cuts':
       return findCuts(order.payload, report, signal);
     case 'prepare-rebuild':
@@ -179,16 +201,24 @@ function perform(order: WorkOrder): unknown {
       return tellJoins(order.payload, report, signal);
     case 'proof-report':
       return writeProofReport(order.payload, report, signal);
+    case 'mix':
+      return measureMix(order.payload, report, signal);
     case 'return':
       return writeReturn(order.payload, report, signal);
+    case 'return-share':
+      return renderShare(order.payload, order.payload.share, report, signal);
     case 'proxies':
       return makeProxies(order.payload, report, signal);
     case 'checksums':
       return measureChecksums(order.payload, report, signal);
     case 'fingerprints':
       return fingerprints(order.payload);
+    case 'check-return':
+      return checkReturned(order.payload, report, signal);
     case 'probe':
       return probeMovie(order.payload.file);
+    case 'probe-guide':
+      return probeGuide(order.payload.file);
     case 'render':
       return render(order.payload, report, signal);
     case 'stills':
@@ -197,6 +227,8 @@ function perform(order: WorkOrder): unknown {
       return drawStill(order.payload);
     case 'draw':
       return drawJpeg(order.payload);
+    case 'colours':
+      return coloursIn(order.payload);
     case 'read-list':
       return sendable(readDelivery(order.payload.files, order.payload.options));
     case 'read-log':
@@ -244,6 +276,21 @@ function writtenList({ list, extension, fileName, options }: WriteListPayload) {
   const format = LIST_FORMATS.find((f) => f.extensions.includes(extension));
   if (!format) throw new Error(`no format ${extension}`);
   return writeList(list, format, fileName, options);
+}
+
+/** The colours of pictures, one after the other, as many of each. */
+function coloursIn({ compositions, width }: ColoursPayload): Colours {
+  const each = compositions.map((composition) => {
+    const { raster, pixelAspect } = composition.frame;
+    return coloursOf(drawPicture(composition, width, heightFor(width, raster, pixelAspect)).picture.pixels, 3);
+  });
+  const all = new Float32Array(each.reduce((sum, one) => sum + one.length, 0));
+  let at = 0;
+  for (const one of each) {
+    all.set(one, at);
+    at += one.length;
+  }
+  return all;
 }
 
 /** A picture as a JPEG, for a screen. */

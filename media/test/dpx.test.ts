@@ -52,7 +52,7 @@ describe('the DPX header (SMPTE ST 268-1)', () => {
         const bytes = header(false);
         for (const [at, value] of flips) bytes[at] = value;
         const found = readDpxHeader(bytes);
-        return found === null || found.timecode === null || /^\d\d(:\d\d){3}$/.test(found.timecode);
+        return found === null || found.timecode === null || /^\d\d:\d\d:\d\d[:;]\d\d$/.test(found.timecode);
       }),
     );
   });

@@ -45,3 +45,17 @@ describe('a drive that hangs', () => {
     await expect.poll(() => drives.at(hung).catch(() => null), { timeout: 5000 }).toMatchObject({ kind: 'folder', real: hung });
   });
 });
+
+it('a drive is not blamed for a thread that starts late', async () => {
+  const late = openDrives(new URL('./fakes/late.ts', import.meta.url), 300);
+  try {
+    // Two threads are there; both hang, and another one has to start.
+    const hung = ['hangs-4000', 'hangs-4001'].map((name) => late.at(at(name)));
+    for (const one of hung) await expect(one).rejects.toThrow(NotAnswering);
+    const asked = performance.now();
+    expect(await late.at(at('CARD'))).toMatchObject({ kind: 'folder' });
+    expect(performance.now() - asked).toBeGreaterThan(400);
+  } finally {
+    await late.close();
+  }
+});

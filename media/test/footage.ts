@@ -4,7 +4,7 @@ import path from 'node:path';
 import { type Original, RATES, type Rate } from '@gemello/core';
 import { AV_PIX_FMT_RGBA } from 'node-av/constants';
 import { dpxFrame } from '../../demo/src/dpx';
-import { openMovieWriter, type WriterName } from '../src/engine';
+import { type MovieSettings, openMovieWriter, type WriterName } from '../src/engine';
 
 export const RASTER = { width: 256, height: 144 } as const;
 const BITS = 12;
@@ -57,10 +57,11 @@ export const CLIPS: readonly Clip[] = [
 const writePixels = (movie: ReturnType<typeof openMovieWriter>, n: number) =>
   movie.writePixels(new Uint8Array(numbered(n).buffer), AV_PIX_FMT_RGBA);
 
-/** Writes a clip whose frame n carries `first + n`. */
-export function writeClip(file: string, clip: Omit<Clip, 'name'>, first = 0): void {
+/** Writes a clip whose frame n carries `first + n`, with the sound of other files where they are named. */
+export function writeClip(file: string, clip: Omit<Clip, 'name'> & Pick<MovieSettings, 'sound'>, first = 0): void {
   mkdirSync(path.dirname(file), { recursive: true });
-  const movie = openMovieWriter(file, { writer: clip.writer, raster: RASTER, rate: clip.rate, timecode: clip.start, reel: clip.reel });
+  const { writer, rate, start: timecode, reel, sound = [] } = clip;
+  const movie = openMovieWriter(file, { writer, raster: RASTER, rate, timecode, reel, sound });
   for (let n = 0; n < clip.frames; n++) writePixels(movie, first + n);
   movie.close();
 }

@@ -1,6 +1,6 @@
-import { type Original, RATES, stepsText } from '@gemello/core';
+import { type EventProof, type Original, RATES, stepsText } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { proofSteps, proveAbreast } from '../src';
+import { proofSteps, proveAbreast, type ReferenceLaid } from '../src';
 import { cutOf, movies, placed, START } from './movies';
 
 /** Cuts of movies that the ffmpeg program makes of its own test pictures, proved on threads as the command line does. */
@@ -60,6 +60,26 @@ describe('a proof', () => {
     await proveAbreast(made.threads, basis, ['a', 'b'], () => {}, { report: ({ done, total }) => told.push(done / total) });
     expect(told.length).toBeGreaterThan(2);
     expect(Math.max(...told)).toBeLessThanOrEqual(1);
+  });
+  it('of some events that lies as that of the whole cut did says the same of them', async () => {
+    const cut = [placed('a', zoom, 10, 0, 48), placed('b', clock, 57, 48, 48)];
+    const reference = made.joined([
+      [clock, 0, 12],
+      [zoom, 10, 48],
+      [clock, 60, 48],
+    ]);
+    const basis = { list: cutOf([cut]), originals: [zoom, clock], reference, cache: made.at('standing') };
+    const proved = async (events: string[], laid?: ReferenceLaid) => {
+      const proofs = new Map<string, EventProof>();
+      const take = (all: readonly EventProof[]) => all.forEach((p) => void proofs.set(p.event, p));
+      return { proofs, ...(await proveAbreast(made.threads, basis, events, take, laid && { laid })) };
+    };
+    const whole = await proved(['a', 'b']);
+    expect(whole.laid.start).toBe(START - 12);
+    expect(whole.proofs.get('b')?.findings).toMatchObject([{ kind: 'slipped', frames: 3 }]);
+    const again = await proved(['b'], whole.laid);
+    expect(again.laid).toBe(whole.laid);
+    expect(again.proofs.get('b')).toEqual(whole.proofs.get('b'));
   });
   it('finds another picture among all originals by their prints, to the frame', async () => {
     const [one, two] = [placed('a', zoom, 10, 0, 48), placed('b', zoom, 60, 48, 48)];

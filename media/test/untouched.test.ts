@@ -13,6 +13,7 @@ import {
   RATES,
   readEdl,
   standingList,
+  USUAL_RETURN,
 } from '@gemello/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -81,7 +82,11 @@ describe('originals are only read', () => {
     expect(await measureChecksums({ files: [measured] }, silent, going)).toHaveLength(2);
     const copies = { clips: originals.map((original) => ({ original, into: 'x' })), folder: path.join(out, 'light') };
     expect(makeProxies({ ...copies, codec: 'proxy-small', size: 'half', burnIn: true }, silent, going).problems).toEqual([]);
-    writeReturn({ list, originals, folder: path.join(out, 'back'), handles: 6, title: 'A', render: true }, silent, going);
+    writeReturn(
+      { list, originals, folder: path.join(out, 'back'), asked: { ...USUAL_RETURN, handles: 6 }, title: 'A', render: true },
+      silent,
+      going,
+    );
     const file = path.join(out, 'whole.mov');
     render({ list, originals, file, codec: 'intra-light', size: null, burnIn: false, sound: null }, silent, going);
     const lay = { start: 864_000, fit: null };
@@ -102,7 +107,7 @@ describe('originals are only read', () => {
     const read = readEdl('TITLE: A\n001  A001  V  C  01:00:00:12 01:00:01:12 10:00:00:00 10:00:01:00', { rate: RATES['24'] });
     const list = accepted(read, originals);
     const before = stateOf(cards);
-    const beside = { list, originals, handles: 0, title: 'A', render: true };
+    const beside = { list, originals, asked: { ...USUAL_RETURN, handles: 0 }, title: 'A', render: true };
     expect(() => writeReturn({ ...beside, folder: path.join(cards, 'A001') }, silent, going)).toThrow();
     expect(stateOf(cards)).toEqual(before);
   });

@@ -5,6 +5,7 @@ import path from 'node:path';
 import {
   acceptPairs,
   applyDecisions,
+  compile,
   type Decision,
   type EditList,
   formatTimecode,
@@ -13,11 +14,15 @@ import {
   type Pairing,
   pair,
   RATES,
+  type ReturnClip,
   readEdl,
   standingList,
+  USUAL_RETURN,
 } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { closePictures, grabPicture, makeProxies, probeMovie, scan, writeReturn } from '../src';
+import { clipMaker } from '../src/tasks/clips';
+import { otherPictures as lookAt } from '../src/tasks/clips-seen';
 import { numberIn, RASTER, writeClip, writeFrames } from './footage';
 import { prove } from './proving';
 
@@ -136,7 +141,14 @@ describe('a return', () => {
   const cdl = { slope: [0.5, 0.5, 0.5], offset: [0, 0, 0], power: [1, 1, 1], saturation: 1 } as const;
   const write = (name: string, extra: Decision[] = [], render = true) =>
     writeReturn(
-      { list: settled(cut(), [...pairs(), ...extra]), originals, folder: path.join(folder, name), handles: 12, title: 'BACK', render },
+      {
+        list: settled(cut(), [...pairs(), ...extra]),
+        originals,
+        folder: path.join(folder, name),
+        asked: { ...USUAL_RETURN, handles: 12 },
+        title: 'BACK',
+        render,
+      },
       quiet,
       going,
     );
@@ -188,6 +200,31 @@ describe('a return', () => {
     expect(statSync(path.join(folder, 'out', 'A001C001.mov')).mtimeMs).toBe(before);
     expect(write('out', [{ kind: 'grade', scope: onEvent('V1/2'), cdl }]).clips.map((c) => c.reused)).toEqual([true, false]);
   });
+  it('writes a clip anew that was damaged meanwhile, though its name, length and timecode are as planned', () => {
+    const file = path.join(folder, 'out', 'A001C001.mov');
+    const bytes = readFileSync(file);
+    bytes.fill(0, bytes.length >> 1, (bytes.length >> 1) + 64);
+    writeFileSync(file, bytes);
+    const again = write('out', [{ kind: 'grade', scope: onEvent('V1/2'), cdl }]);
+    expect([again.clips.map((c) => c.reused), again.problems]).toEqual([[false, true], []]);
+  });
+  it('is a problem where a clip shows other pictures than were meant', () => {
+    const graded: Decision = { kind: 'grade', scope: onEvent('V1/2'), cdl };
+    const [first, second] = write('out', [graded]).clips;
+    const conform = compile(settled(cut(), [...pairs(), graded]), originals);
+    const otherPictures = (clip: ReturnClip, original: Original, written: Original) =>
+      lookAt(clipMaker(conform, 'intra')(clip, original), written);
+    if (!first || !second) throw new Error('two clips were written');
+    const of = (clipName: string) => originals.find((o) => o.clipName === clipName) as Original;
+    const [one, two] = [of('A001C001'), of('A001C002')];
+    expect(otherPictures(first, one, probeMovie(first.path))).toEqual([]);
+    expect(otherPictures(second, two, probeMovie(second.path))).toEqual([]);
+    // A frame aside; ungraded where a grade was meant; another original.
+    const { given } = first;
+    expect(otherPictures({ ...first, given: { in: given.in + 1, out: given.out + 1 } }, one, probeMovie(first.path))).toHaveLength(3);
+    expect(otherPictures({ ...second, cdl: null }, two, probeMovie(second.path))).toHaveLength(3);
+    expect(otherPictures(first, two, probeMovie(first.path))[0]?.message).toBe('shows another picture than was meant at its frame 0');
+  });
   it('bakes the grade in: half the slope is half the code values', () => {
     const mean = (clip: Original, n: number) => {
       const pixels = grabPicture(clip, n, RASTER.width, RASTER.height)?.pixels ?? new Uint8Array(1);
@@ -204,7 +241,14 @@ describe('a return', () => {
     const list = readEdl('FCM: DROP FRAME\n001  D1  V  C  00:10:00;10 00:10:01;10 01:00:00;00 01:00:01;00', { rate: df });
     const decisions: Decision[] = [{ kind: 'pair', event: 'V1/1', original: found[0]?.path ?? '', sourceStartFrame: 40 }];
     writeReturn(
-      { list: settled(list, decisions), originals: found, folder: path.join(folder, 'df-out'), handles: 10, title: 'DF', render: true },
+      {
+        list: settled(list, decisions),
+        originals: found,
+        folder: path.join(folder, 'df-out'),
+        asked: { ...USUAL_RETURN, handles: 10 },
+        title: 'DF',
+        render: true,
+      },
       quiet,
       going,
     );
@@ -214,7 +258,7 @@ describe('a return', () => {
   });
   it('only as a list writes no clip', () => {
     write('listed', [], false);
-    expect(readdirSync(path.join(folder, 'listed')).sort()).toEqual(['BACK-pairs.csv', 'BACK.edl', 'BACK.otio', 'BACK.xml']);
+    expect(readdirSync(path.join(folder, 'listed')).sort()).toEqual(['BACK-pairs.csv', 'BACK.aaf', 'BACK.edl', 'BACK.otio', 'BACK.xml']);
   });
   it('is never written beside originals', () => {
     expect(() => write('cards')).toThrow('holds originals');
@@ -229,7 +273,14 @@ describe('a return', () => {
     };
     expect(() =>
       writeReturn(
-        { list: settled(cut(), pairs()), originals, folder: path.join(folder, 'halted'), handles: 12, title: 'BACK', render: true },
+        {
+          list: settled(cut(), pairs()),
+          originals,
+          folder: path.join(folder, 'halted'),
+          asked: { ...USUAL_RETURN, handles: 12 },
+          title: 'BACK',
+          render: true,
+        },
         quiet,
         soon,
       ),
@@ -266,7 +317,7 @@ it('numbered frames that are missing leave all others in their places: seen, pro
       list: settled(list, acceptPairs([proposed as Pairing], 'best')),
       originals: found,
       folder: path.join(folder, 'held'),
-      handles: 0,
+      asked: { ...USUAL_RETURN, handles: 0 },
       title: 'GAPS',
       render: true,
     },
@@ -331,7 +382,7 @@ it('a card that runs over midnight is paired, proved and returned whole (TRADE.m
   const { events } = prove({ list, originals: found, reference: nightly, cache: null, only: null }, quiet, going);
   expect(events.map((e) => e.verdict)).toEqual(['same', 'same']);
   const back = writeReturn(
-    { list, originals: found, folder: path.join(folder, 'night-out'), handles: 6, title: 'N', render: true },
+    { list, originals: found, folder: path.join(folder, 'night-out'), asked: { ...USUAL_RETURN, handles: 6 }, title: 'N', render: true },
     quiet,
     going,
   );

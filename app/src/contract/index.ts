@@ -10,7 +10,7 @@ import type {
   Rules,
   Unprepared,
 } from '@gemello/core';
-import { decisionSchema } from '@gemello/core';
+import { decisionSchema, returnAskedSchema } from '@gemello/core';
 import { z } from 'zod';
 import { jobCountsSchema } from './ledger';
 import { settingCheckSchema } from './lists';
@@ -18,6 +18,8 @@ import { fileProblemSchema, taskViewSchema } from './tasks';
 import { told } from './told';
 
 export * from './cuts';
+export * from './grading';
+export * from './homecoming';
 export * from './ledger';
 export * from './lists';
 export * from './marks';
@@ -35,6 +37,17 @@ export const decideSchema = z.object({
 /** What becomes of a batch, said outright: a page may show what no longer is. `after` undoes all that was decided after it. */
 export const undoSchema = z.object({ batch: z.string().min(1), what: z.enum(['undo', 'redo', 'after']).default('undo') });
 export const whySchema = z.object({ batch: z.string().min(1), why: z.string().trim().max(10_000) });
+/**
+ * A picture of the cut as it does not stand: with more decided than is, some layers left out by name, or another version of it, by its list.
+ * `frame` is a record frame of the cut.
+ */
+export const otherwiseSchema = z.object({
+  frame: z.number().int().min(0),
+  width: z.number().int().min(64).max(8192).multipleOf(2),
+  tried: z.array(decisionSchema).max(1000).default([]),
+  without: z.array(z.string().max(200)).max(200).default([]),
+  list: z.string().max(64).nullable().default(null),
+});
 export const stillSchema = z.object({
   frame: z.coerce.number().int().min(0),
   show: z.enum(['conform', 'reference', 'facing', 'split', 'difference']),
@@ -130,6 +143,8 @@ export const jobViewSchema = z.object({
       codec: z.string(),
     })
     .nullable(),
+  /** Guide sound that came as a file of its own; `lies`: what says where, null before there is a cut. */
+  guide: z.object({ fileName: z.string(), lies: z.enum(['timecode', 'reference', 'cut']).nullable() }).nullable(),
   rules: told<Rules>(),
   /** Sets of rules that were applied in this job under a name of their own, the last one first. */
   ruleSets: z.array(told<Rules>()).readonly(),
@@ -192,6 +207,10 @@ export const activityViewSchema = z.object({
 });
 export type ActivityView = z.infer<typeof activityViewSchema>;
 
+/** How returns are asked for, under a name. */
+export const keptReturnSchema = z.object({ name: z.string().trim().min(1, 'Give the settings a name.').max(40), asked: returnAskedSchema });
+export type KeptReturn = z.infer<typeof keptReturnSchema>;
+
 export const returnViewSchema = z.object({
   clips: z
     .array(
@@ -205,9 +224,16 @@ export const returnViewSchema = z.object({
         start: z.string(),
         reel: z.string(),
         graded: z.boolean(),
+        /** How many events it is for. */
+        events: z.number(),
+        baked: z.array(z.enum(['speed', 'placement'])).readonly(),
+        raster: z.object({ width: z.number(), height: z.number() }),
       }),
     )
     .readonly(),
+  /** About how large the clips will be, and how much room there is, in bytes. */
+  bytes: z.number(),
+  room: z.number(),
   warnings: told<ReturnPlan['warnings']>(),
   /** The movie to look at that was written last. */
   review: z
@@ -242,6 +268,8 @@ export const returnViewSchema = z.object({
         .readonly(),
       /** Written clips that no longer are what would be written now: the cut changed, or the file they are made of. */
       stale: z.array(z.string()).readonly(),
+      /** True where the list would be another one now. */
+      otherList: z.boolean(),
     })
     .nullable(),
 });

@@ -3,6 +3,8 @@ import type {
   EvidenceDescription,
   Finding,
   Frames,
+  GuideLies,
+  ListEvent,
   Original,
   PairState,
   Placement,
@@ -74,6 +76,9 @@ export interface LedgerRow {
   readonly laterFindings: readonly string[];
   readonly cdl: Cdl | null;
   readonly cdlFrom: 'list' | 'typed' | 'none';
+  /** Path of the LUT after its CDL, and the group it is graded with; null for none. */
+  readonly lut: string | null;
+  readonly group: string | null;
   readonly proof: {
     readonly verdict: Verdict;
     readonly score: number | null;
@@ -144,6 +149,14 @@ export const eventViewSchema = z.object({
   mediaPath: z.string(),
   /** The proof's correlation frame by frame over the record span, -1 to 1; null where it was not compared, empty where there is no proof. */
   trace: z.array(z.number().nullable()).readonly(),
+  /** The event as its list delivered it; null where a decision made it. */
+  delivered: told<ListEvent>().nullable(),
+  /** What was decided of it that stands, in the order in which it was made: which of its fields each settles, by whom, when and why. */
+  decided: z
+    .array(z.object({ fields: z.array(z.string()).readonly(), says: z.string(), who: z.string(), when: z.number(), why: z.string() }))
+    .readonly(),
+  /** The grades that it had, the list's own first; the last is the one that stands. `who` is empty where the list says it. */
+  grades: z.array(z.object({ cdl: told<Cdl>().nullable(), who: z.string(), when: z.number() })).readonly(),
   /** Why a candidate that meets the rules is not proposed. */
   doubt: z.enum(['reel-timecode']).nullable(),
 });
@@ -156,16 +169,27 @@ export const TRACE_POINTS = 24;
 
 /**
  * What the page needs to know for itself which frame stands where: the cut as it is shown, the originals it uses, the rules, and
- * how the reference lies. `looks`: by the path of a file, what changes when its pictures do.
+ * how the reference and guide sound lie. `looks`: by the path of a file, what changes when its pictures do; the look-up tables among them.
  */
 export const conformViewSchema = z.object({
   list: told<Standing>(),
   originals: z.array(told<Original>()).readonly(),
   rules: rulesSchema,
   reference: z.object({ movie: told<Original>(), lay: told<ReferenceLay>() }).nullable(),
+  guide: z.object({ sound: told<Original>(), lies: told<GuideLies>().nullable() }).nullable(),
   looks: z.record(z.string(), z.string()),
+  /** Added to its record frames to lay it on the cut; 0 for the cut itself. */
+  shift: z.int(),
 });
 export type ConformView = z.infer<typeof conformViewSchema>;
+
+/** An original that the cut does not use; `look` changes when its pictures do. */
+export const strangerViewSchema = z.object({ original: told<Original>(), look: z.string() });
+export type StrangerView = z.infer<typeof strangerViewSchema>;
+
+/** What a look-up table is. */
+export const lutViewSchema = z.object({ title: z.string(), dimensions: z.union([z.literal(1), z.literal(3)]), size: z.int() });
+export type LutView = z.infer<typeof lutViewSchema>;
 
 const folderOf = (twin: Twin): string => twin.path.slice(0, twin.path.length - twin.fileName.length);
 
@@ -201,6 +225,8 @@ const COLUMNS = {
   laterFindings: (r) => r.laterFindings,
   cdl: (r) => r.cdl,
   cdlFrom: (r) => r.cdlFrom,
+  lut: (r) => r.lut,
+  group: (r) => r.group,
   verdict: (r) => r.proof?.verdict ?? null,
   score: (r) => r.proof?.score ?? null,
   findings: (r) => r.proof?.findings ?? null,
@@ -232,7 +258,7 @@ export function unpackLedger(packed: Packed, rate: Rate): LedgerRow[] {
   const [standIn, slip, sourceStart, rates] = [read('standIn'), read('slip'), read('sourceStart'), read('rates')];
   const [scaled, placed] = [read('scaled'), read('placed')];
   const [acceptedFindings, laterFindings] = [read('acceptedFindings'), read('laterFindings')];
-  const [cdl, cdlFrom, look] = [read('cdl'), read('cdlFrom'), read('look')];
+  const [cdl, cdlFrom, lut, group, look] = [read('cdl'), read('cdlFrom'), read('lut'), read('group'), read('look')];
   const [verdict, score, findings, stale] = [read('verdict'), read('score'), read('findings'), read('stale')];
   return Array.from({ length: lengthOfColumn(packed.id) }, (_, i): LedgerRow => {
     const [folder, name, frame] = [twinFolder(i), twinName(i), twinFrame(i)];
@@ -267,6 +293,8 @@ export function unpackLedger(packed: Packed, rate: Rate): LedgerRow[] {
       laterFindings: laterFindings(i),
       cdl: cdl(i),
       cdlFrom: cdlFrom(i),
+      lut: lut(i),
+      group: group(i),
       proof: proved && { verdict: proved, score: score(i), findings: findings(i) ?? [], stale: stale(i) ?? false },
       look: look(i),
     };

@@ -1,4 +1,4 @@
-import { PROXY_CODECS, PROXY_SIZES } from '@gemello/core';
+import { PROXY_CODECS, PROXY_SIZES, returnAskedSchema } from '@gemello/core';
 import { z } from 'zod';
 import { markSchema } from './marks';
 
@@ -22,13 +22,18 @@ export const taskOptions = {
   rebuild: z.object({ marks: z.array(markSchema).max(100_000).nullable().default(null) }),
   /** Both pictures of each event with what was found and decided, as a page or a document. */
   'proof-report': z.object({ format: z.enum(['html', 'pdf']) }),
-  return: z.object({
-    handles: z.int().min(0).max(10_000),
+  return: returnAskedSchema.safeExtend({
     title: z.string().trim().min(1, 'The returned cut needs a name.').max(120),
     render: z.boolean(),
   }),
-  /** The whole conform as a movie to look at; `sound`: that of the reference goes along. */
-  review: z.object({ burnIn: z.boolean().default(true), sound: z.boolean().default(true) }),
+  /** Clips from elsewhere that nothing else tells of, looked for among the originals by their pictures. */
+  recognise: z.looseObject({}),
+  /** The whole conform as a movie to look at; `sound`: that of the reference goes along; `mix`: the path of the final mix, instead of that, laid by it. */
+  review: z.object({
+    burnIn: z.boolean().default(true),
+    sound: z.boolean().default(true),
+    mix: z.string().trim().max(4096).default(''),
+  }),
 } as const;
 export type TaskKind = keyof typeof taskOptions;
 const TASK_KINDS = Object.keys(taskOptions) as TaskKind[];

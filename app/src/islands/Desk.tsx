@@ -4,7 +4,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef, useState } from 'react';
 import { Toaster, toast } from 'sonner';
 import type { JobSummary } from '../contract';
-import { client, undoing, useChangeJob, useJobs, useNewJob } from './data/queries';
+import { client, undoable, useChangeJob, useJobs, useNewJob } from './data/queries';
 import { Glyph } from './parts/Glyph';
 import { SmallRibbon } from './parts/Ribbon';
 
@@ -129,8 +129,8 @@ function JobLine({ job }: { job: JobSummary }) {
       {
         onSuccess: () => {
           toast(`${job.title} is deleted. It can be brought back for 30 days by undoing this.`, {
+            ...undoable(() => change.mutate({ id: job.id, deleted: false })),
             duration: 30_000,
-            action: undoing(() => change.mutate({ id: job.id, deleted: false })),
           });
         },
       },

@@ -14,11 +14,11 @@ import { Ribbon } from './parts/Ribbon';
 import { TaskLine, useOpenTasks } from './parts/TaskLine';
 import { useFocusHome } from './parts/useFocusHome';
 import { Activity } from './stages/Activity';
-import { Grade } from './stages/Grade';
+import { Grade } from './stages/grade/Grade';
 import { Originals } from './stages/originals/Originals';
 import { Pairing } from './stages/pairing/Pairing';
 import { Proof } from './stages/proof/Proof';
-import { Return } from './stages/Return';
+import { Return } from './stages/return/Return';
 import { Turnover } from './stages/turnover/Turnover';
 import { useStanding } from './work/useStanding';
 
@@ -123,35 +123,27 @@ function switchTheme() {
   localStorage.setItem('gemello-theme', next);
 }
 
-/** What is still open in a stage, in as few words as the rail has room for. */
-function openIn(stage: Stage, view: JobView | undefined, ledger: LedgerView | undefined): string {
-  if (!view || !ledger) return '';
-  const unsettled = ledger.rows.filter(isUnsettled).length;
-  const findings = ledger.rows.filter(hasFinding).length;
-  switch (stage) {
-    case 'turnover':
-      return view.list ? (view.reference ? '' : 'no reference') : 'no list';
-    case 'originals':
-      return view.volumes.length === 0
-        ? 'no volume'
-        : view.volumes.some((v) => !v.here)
-          ? `${view.volumes.filter((v) => !v.here).length} away`
-          : '';
-    case 'pairing':
-      return ledger.rows.length > 0 && unsettled > 0 ? `${unsettled} open` : '';
-    case 'proof':
-      return findings > 0 ? plural(findings, 'finding') : '';
-    case 'activity':
-      return view.waiting + view.refused > 0 ? `${view.waiting + view.refused} waiting` : '';
-    case 'grade':
-      return ledger.rows.some((r) => r.cdl) ? `${ledger.rows.filter((r) => r.cdl).length} graded` : '';
-    default:
-      return '';
-  }
+/** What is still open in each stage, in as few words as the rail has room for. */
+function openIn(view: JobView, { rows }: LedgerView): Partial<Record<Stage, string>> {
+  const unsettled = rows.filter(isUnsettled).length;
+  const findings = rows.filter(hasFinding).length;
+  const graded = rows.filter((r) => r.cdl).length;
+  const away = view.volumes.filter((v) => !v.here).length;
+  const waiting = view.waiting + view.refused;
+  return {
+    turnover: view.list ? (view.reference ? '' : 'no reference') : 'no list',
+    originals: view.volumes.length === 0 ? 'no volume' : away > 0 ? `${away} away` : '',
+    pairing: unsettled > 0 ? `${unsettled} open` : '',
+    proof: findings > 0 ? plural(findings, 'finding') : '',
+    activity: waiting > 0 ? `${waiting} waiting` : '',
+    grade: graded > 0 ? `${graded} graded` : '',
+  };
 }
 
 function Rail({ view, ledger }: { view: JobView | undefined; ledger: LedgerView | undefined }) {
-  const { stage, go } = useView();
+  const stage = useView((s) => s.stage);
+  const go = useView((s) => s.go);
+  const open = useMemo(() => (view && ledger ? openIn(view, ledger) : {}), [view, ledger]);
   return (
     <nav aria-label="Stages" className="row-span-3 bg-base-200 border-r border-base-300 flex flex-col">
       <a href="/" className="h-10 flex items-center gap-2 px-3 hover:bg-base-300" title="All jobs">
@@ -169,7 +161,7 @@ function Rail({ view, ledger }: { view: JobView | undefined; ledger: LedgerView 
           }`}
         >
           <span className="block capitalize text-[13px]">{name}</span>
-          <span className="block text-xs quiet h-4">{openIn(name, view, ledger)}</span>
+          <span className="block text-xs quiet h-4">{open[name]}</span>
         </button>
       ))}
     </nav>

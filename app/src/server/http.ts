@@ -61,8 +61,11 @@ export function queryOf<T>(context: APIContext, name: string, schema: z.ZodType<
   }
 }
 
+/** The most that is taken as JSON: a hundred thousand decisions take about 30 MB. */
+const LARGEST_JSON = 64 * 1024 ** 2;
+
 export async function body<T>(context: APIContext, schema: z.ZodType<T>): Promise<T> {
-  const text = await context.request.text();
+  const text = new TextDecoder().decode(await uploadedBytes(context.request, LARGEST_JSON, 'The request'));
   try {
     return schema.parse(JSON.parse(text));
   } catch (error) {
@@ -113,6 +116,17 @@ export async function uploadToFile(request: Request, file: string, limit: number
     await rename(partial, file);
   } catch (error) {
     await rm(partial, { force: true });
+    throw error;
+  }
+}
+
+/** Takes an upload in where `take` makes use of it; one that is refused is not left behind. */
+export async function uploaded<T>(request: Request, file: string, limit: number, what: string, take: () => Promise<T>): Promise<T> {
+  await uploadToFile(request, file, limit, what);
+  try {
+    return await take();
+  } catch (error) {
+    await rm(file, { force: true });
     throw error;
   }
 }

@@ -25,6 +25,7 @@ import {
   decisions,
   eventProofs,
   filters,
+  guideSounds,
   jobSummaries,
   jobs,
   listFiles,
@@ -109,6 +110,7 @@ const OF_JOB = [
   originals,
   volumes,
   references,
+  guideSounds,
   tasks,
   jobSummaries,
   lists,
@@ -116,12 +118,16 @@ const OF_JOB = [
 
 /** Takes a movie on this machine as the reference render: one below the folders that may be looked into, or one that was uploaded. It is only read. */
 export async function addReference(jobId: string, file: string): Promise<void> {
+  await keepReference(jobId, await mediaThreads().probe(await deliveredFile(jobId, file)));
+}
+
+/** Where a file that was delivered with a cut really lies, below the folders that may be looked into or uploaded to the job. Throws RequestError else. */
+export async function deliveredFile(jobId: string, file: string): Promise<string> {
   await workspace(jobId);
   const { kind, real } = await placeAt(file, `There is no file ${file} on this machine.`);
-  if (kind !== 'file') throw new RequestError(404, `${file} is a folder, not a movie.`);
+  if (kind !== 'file') throw new RequestError(404, `${file} is a folder, not a file.`);
   if (!real.startsWith(realpathSync(jobFolder(jobId, 'reference')) + path.sep)) mustBeAllowed(real);
-  const movie = await mediaThreads().probe(real);
-  await keepReference(jobId, movie);
+  return real;
 }
 
 /** The newest of a job's references is the one it has. */
@@ -258,7 +264,10 @@ function mustBeKnown({ delivery, originals: known, volumes: all }: Workspace, ma
     if (eventOf(d) !== null && !delivery) throw new RequestError(409, 'There is no list yet to decide about.');
     const stranger = isAboutOriginal(d) && originalsNamed(d).find((file) => !clips.has(file));
     if (stranger) throw new RequestError(422, `The job has no original ${stranger}.`);
-    if (d.kind === 'correct-folder' && !all.some((v) => d.folder === v.path || d.folder.startsWith(v.path + path.sep)))
+    if (
+      (d.kind === 'correct-folder' || d.kind === 'made-elsewhere') &&
+      !all.some((v) => d.folder === v.path || d.folder.startsWith(v.path + path.sep))
+    )
       throw new RequestError(422, `No volume of the job holds the folder ${d.folder}.`);
   }
 }
@@ -273,7 +282,7 @@ function refusal(refused: Refused, decision: Decision): RequestError {
 
 /** The paths of the originals that a decision speaks of. */
 function originalsNamed(d: OriginalWord): string[] {
-  if (d.kind === 'correct-folder') return [];
+  if (d.kind === 'correct-folder' || d.kind === 'made-elsewhere') return [];
   if (d.kind === 'join') return [d.original, ...d.parts];
   return d.kind === 'proxy' && d.of !== null ? [d.original, d.of] : [d.original];
 }

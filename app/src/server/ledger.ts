@@ -1,5 +1,6 @@
 import {
   atRecordIn,
+  decisionText,
   describeEvidence,
   evidenceOf,
   fileMark,
@@ -25,8 +26,9 @@ import {
   TRACE_POINTS,
   type TracesView,
 } from '../contract';
+import { viewOf } from './compiled';
 import { RequestError } from './http';
-import { lookOf, lookOfFiles, lookOfJob, mark } from './marks';
+import { lookOf, lookOfJob, mark } from './marks';
 import { countsOf, provenNow } from './summaries';
 import { JOBS_HELD } from './survey';
 import { type Workspace, workspace } from './workspace';
@@ -168,6 +170,8 @@ function newRow(w: Workspace, p: Pairing, shot: Shot | undefined, ofJob: string)
     laterFindings: event.laterFindings,
     cdl: shot?.cdl ?? null,
     cdlFrom: decided.cdl === undefined ? (event.cdl ? 'list' : 'none') : 'typed',
+    lut: event.lut,
+    group: event.group,
     proof: stored
       ? {
           verdict: stored.proof.verdict,
@@ -210,8 +214,37 @@ export async function eventView(jobId: string, key: string): Promise<EventView> 
     follows: followsAnother(w, key),
     mediaPath,
     trace,
+    delivered: w.delivery?.list.tracks.flatMap((t) => t.events).find((e) => e.key === key) ?? null,
+    decided: decidedOf(w, key),
+    grades: gradesOf(w, key),
     doubt: p.doubt,
   };
+}
+
+/** What was decided of an event and stands, with the fields that each decision settles. */
+function decidedOf({ applied, log }: Workspace, key: string): EventView['decided'] {
+  const fields = new Map<number, string[]>();
+  for (const [field, decision] of Object.entries(applied?.provenance.get(key) ?? {}))
+    fields.set(decision, [...(fields.get(decision) ?? []), field]);
+  return [...fields]
+    .sort(([a], [b]) => a - b)
+    .flatMap(([at, names]) => {
+      const [decision, row] = [log.decisions[at], log.rows[at]];
+      return decision && row ? [{ fields: names, says: decisionText(decision), who: row.who, when: Number(row.madeAt), why: row.why }] : [];
+    });
+}
+
+/** The grades that an event had, each once where the same came again. */
+function gradesOf({ applied, log, delivery }: Workspace, key: string): EventView['grades'] {
+  const listed = delivery?.list.tracks.flatMap((t) => t.events).find((e) => e.key === key)?.cdl ?? null;
+  const all: EventView['grades'][number][] = listed ? [{ cdl: listed, who: '', when: 0 }] : [];
+  log.decisions.forEach((decision, at) => {
+    const row = log.rows[at];
+    if (decision.kind !== 'grade' || !row || !applied?.replaced[at]?.some((r) => r.event === key && r.field === 'cdl')) return;
+    if (JSON.stringify(all.at(-1)?.cdl ?? null) === JSON.stringify(decision.cdl)) return;
+    all.push({ cdl: decision.cdl, who: row.who, when: Number(row.madeAt) });
+  });
+  return all;
 }
 
 /** True where another event of its layer ends where this begins, so that there is a cut between them. */
@@ -246,19 +279,8 @@ export function contenderView(c: Pairing['contenders'][number]): ContenderView {
 
 /** What the page compiles its own conform from; null while there is no cut. */
 export async function conformView(jobId: string): Promise<ConformView | null> {
-  const { shownList, shown, rules, reference } = await workspace(jobId);
-  if (!shownList || !shown) return null;
-  const used = new Map(
-    shown.layers.flatMap((l) => l.shots).flatMap(({ original }) => (original ? [[original.path, original] as const] : [])),
-  );
-  const movies = [...used.values(), ...(reference ? [reference.movie] : [])];
-  return {
-    list: { ...shownList, notices: [], notes: [], metadata: {} },
-    originals: [...used.values()],
-    rules,
-    reference: reference && { movie: reference.movie, lay: reference.lay },
-    looks: Object.fromEntries(movies.map((movie) => [movie.path, lookOfFiles(movie)])),
-  };
+  const w = await workspace(jobId);
+  return w.shownList && viewOf(w, w.shownList);
 }
 
 /** The scores of every proof in few points, the lowest of those that a point stands for. */

@@ -8,6 +8,7 @@ import {
   type Original,
   type ReferenceLay,
   type ReturnClip,
+  type ReturnPlan,
   type Shot,
   type Standing,
   type StandingEvent,
@@ -35,14 +36,7 @@ export const lookOfJob = ({
   list: Standing | null;
   reference: (Movie & { lay: ReferenceLay }) | null;
   luts: LutStamps;
-}): string =>
-  mark([
-    list?.viewing,
-    list?.referenceFit,
-    list?.framing,
-    [...luts],
-    reference && [reference.id, fileMark(reference.movie), reference.lay],
-  ]);
+}): string => mark([list?.referenceFit, list?.framing, [...luts], reference && [reference.id, fileMark(reference.movie), reference.lay]]);
 
 /** Changes whenever the pictures of a row do: those of its shot, of a proxy that stands in, or of a file that no longer is what it was. */
 export const lookOf = (shot: Shot | undefined, standIn: Original | null, ofJob: string): string =>
@@ -61,8 +55,17 @@ export const lookMark = (list: Standing, { record, retime, phase, placement }: S
   mark([id, fileMark(movie), list.referenceFit, list.framing, list.fit, record, retime, phase, placement]);
 
 /** What a returned clip was made from; when it changes, the clip no longer is what would be written. */
-export const clipMark = (clip: ReturnClip, original: Original, luts: LutStamps): string =>
-  mark([basisOfClip(clip, original), clip.lut && luts.get(clip.lut)]);
+export const clipMark = (
+  clip: ReturnClip,
+  original: Original,
+  { luts, reference }: { luts: LutStamps; reference: (Movie & { lay: ReferenceLay }) | null },
+): string => {
+  const heard = clip.sound === 'reference' && reference ? [fileMark(reference.movie), reference.lay] : null;
+  return mark([basisOfClip(clip, original), clip.lut && luts.get(clip.lut), heard]);
+};
+
+/** Stands for the list that a return would have. */
+export const listMark = ({ list }: ReturnPlan): string => mark(list);
 
 /** Changes when the files of an original do. Short, since there may be a hundred thousand; a clash would only show the picture before. */
 export const lookOfFiles = (original: Original): string => fileMark(original).slice(0, 8);

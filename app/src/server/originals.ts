@@ -55,9 +55,14 @@ export async function packedOriginals(jobId: string): Promise<string> {
   return `${stands.slice(0, -1)},${JSON.stringify(packOriginals(rows, 'changing')).slice(1)}`;
 }
 
+/** What people wrote of the originals of a job, by path. */
+export async function remarksOf(jobId: string): Promise<ReadonlyMap<string, typeof remarks.$inferSelect>> {
+  const written = await (await database()).select().from(remarks).where(eq(remarks.jobId, jobId));
+  return new Map(written.map((r) => [r.path, r]));
+}
+
 async function rowsOf(w: Workspace): Promise<OriginalRow[]> {
-  const written = await (await database()).select().from(remarks).where(eq(remarks.jobId, w.id));
-  const remarkOf = new Map(written.map((r) => [r.path, r]));
+  const remarkOf = await remarksOf(w.id);
   const used = usedSpans(w);
   return plainRows(w).map((row) => {
     const [usedBy, remark] = [used.get(row.path), remarkOf.get(row.path)];

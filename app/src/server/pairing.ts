@@ -6,6 +6,7 @@ import {
   evidenceText,
   examine,
   formatTimecode,
+  framesPerDay,
   isShort,
   type Original,
   type PairingWish,
@@ -15,6 +16,7 @@ import {
   proposals,
   proposalText,
   type Raster,
+  readTimecode,
   resultOf,
   type Settling,
   shiftText,
@@ -29,6 +31,7 @@ import type { ByHandView, CauseView, ClipFound, PreviewView, RelinkView, SwapVie
 import { RequestError } from './http';
 import { contenderView } from './ledger';
 import { readingAs } from './lists';
+import { remarksOf } from './originals';
 import { picture } from './pictures';
 import { sourceOfUse, usesInVersions } from './versions';
 import { type Workspace, workspace } from './workspace';
@@ -125,10 +128,12 @@ export async function clipsFound(jobId: string, typed: string): Promise<ClipFoun
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   if (words.length === 0) return [];
   const { pairable } = await workspace(jobId);
+  const written = await remarksOf(jobId);
   const found: ClipFound[] = [];
   for (const o of pairable) {
-    const text = `${o.path} ${o.clipName} ${o.reel}`.toLowerCase();
-    if (o.kind === 'sound' || !words.every((word) => text.includes(word))) continue;
+    const remark = written.get(o.path);
+    const text = [o.path, o.clipName, o.reel, remark?.note ?? '', ...(remark?.tags ?? [])].join(' ').toLowerCase();
+    if (o.kind === 'sound' || !words.every((word) => text.includes(word) || hasLabel(o, word))) continue;
     found.push({
       path: o.path,
       fileName: o.fileName,
@@ -139,6 +144,14 @@ export async function clipsFound(jobId: string, typed: string): Promise<ClipFoun
     if (found.length === MOST_FOUND) break;
   }
   return found;
+}
+
+/** True where one of a clip's frames carries the timecode that was typed, through midnight too. */
+function hasLabel({ hasTimecode, start, rate, frames }: Original, typed: string): boolean {
+  const label = hasTimecode ? readTimecode(typed, rate) : null;
+  if (!label || label.frames < 0) return false;
+  const day = framesPerDay(rate);
+  return (((label.frames - start) % day) + day) % day < frames;
 }
 
 /** Lays any original beside an event, so that it may be taken by hand; what speaks against it is named. */

@@ -15,6 +15,7 @@ import {
   type StandingEvent,
   shotOf,
   sourceFrameAt,
+  type Viewing,
   wholePart,
 } from '@gemello/core';
 import { type Composition, frameOfClip, heightFor, type Show } from '@gemello/media';
@@ -37,11 +38,15 @@ export interface PictureRequest {
 
 /** A JPEG of what is asked for. Throws RequestError 404 where there is no picture. */
 export async function picture(w: Workspace, request: PictureRequest): Promise<Uint8Array> {
-  const composition = compositionFor(w, request);
+  return drawn(compositionFor(w, request), request.width);
+}
+
+/** A composition as a JPEG. Throws RequestError 404 where there is nothing in it. */
+export async function drawn(composition: Composition | null, width: number): Promise<Uint8Array> {
   if (!composition || composition.parts.length === 0) throw new RequestError(404, 'There is no picture here.');
   if (composition.parts.every(isMissing)) throw new RequestError(404, 'The original has no such frame.');
   const { raster, pixelAspect } = composition.frame;
-  return mediaThreads().draw({ composition, width: request.width, height: heightFor(request.width, raster, pixelAspect) });
+  return mediaThreads().draw({ composition, width, height: heightFor(width, raster, pixelAspect) });
 }
 
 /** A PNG of what is seen at a record frame, at the size of the cut's frame. */
@@ -61,8 +66,8 @@ export async function still(w: Workspace, frame: Frames, show: Show): Promise<Ui
 const isMissing = ({ shot, sourceFrame }: Part): boolean =>
   shot.drawn === 'picture' && shot.original !== null && !hasFrame(shot.original, sourceFrame);
 
-const whole = (clip: Original, frame: Frames, cdl: Cdl | null): Composition => ({
-  parts: [wholePart(clip, frame, cdl)],
+const whole = (clip: Original, frame: Frames, cdl: Cdl | null, viewing: Viewing | null = null): Composition => ({
+  parts: [wholePart(clip, frame, cdl, viewing)],
   frame: frameOfClip(clip),
 });
 
@@ -70,10 +75,11 @@ function compositionFor(w: Workspace, { side, event, frame, path, cdl }: Picture
   if (side === 'reference') return ofReference(w, frame);
   if (side === 'original') {
     const original = path ? (w.reachable.get(path) ?? w.standIns.get(path)) : null;
-    return original ? whole(original, Math.min(frame, original.frames - 1), null) : null;
+    const viewing = (event && w.shown && shotOf(w.shown, event)?.viewing) || null;
+    return original ? whole(original, Math.min(frame, original.frames - 1), null, viewing) : null;
   }
   if (!w.shown) return null;
-  if (side === 'conform') return { parts: partsOf(pictureAt(w.shown, frame)), frame: w.shown.frame, viewing: w.shown.viewing };
+  if (side === 'conform') return { parts: partsOf(pictureAt(w.shown, frame)), frame: w.shown.frame };
   const shot = event ? shotOf(w.shown, event) : null;
   if (!shot) return null;
   if (side === 'candidate') {
@@ -90,13 +96,12 @@ function compositionFor(w: Workspace, { side, event, frame, path, cdl }: Picture
 }
 
 /** One shot by itself, laid as the cut lays it. */
-function alone(shot: Shot, record: Frames, { frame, viewing }: Conform): Composition {
+export function alone(shot: Shot, record: Frames, { frame }: Conform): Composition {
   const event: StandingEvent = shot.event;
   const pose = poseAt(event.placement, record - event.record.in);
   return {
     parts: [{ shot, layer: 0, sourceFrame: sourceFrameAt(shot, record), pose, side: 'alone', join: null, share: 1 }],
     frame,
-    viewing,
   };
 }
 

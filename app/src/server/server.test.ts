@@ -407,7 +407,7 @@ describe('what a person sees before anything is written', () => {
   it('clips with handles, and a warning for each event that has no accepted original', async () => {
     const { id, original } = await job();
     await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
-    const view = await views.returnView(id, 12);
+    const view = await views.returnView(id);
     expect(view.clips).toMatchObject([{ number: '001', frames: 46, headHandle: 10, tailHandle: 12, start: '01:00:00:00', graded: true }]);
     expect(view.warnings.map((w) => [w.event, w.code])).toEqual([
       [E[1], 'short-handles'],
@@ -441,6 +441,23 @@ describe('what a person sees before anything is written', () => {
     const { id } = await job();
     expect((await clips.originalRows(id)).map((o) => o.usedBy.map((u) => u.number))).toEqual([['001', '002']]);
   });
+});
+
+it('returns whose titles a file system may take for one have folders of their own, lists alone another; the same goes on in its own', async () => {
+  const { id } = await job();
+  const { folderOfReturn } = await import('./returns');
+  const name = async (title: string, render = true) => path.basename(await folderOfReturn(id, title, render));
+  expect(await name('Tür')).toBe('Tür');
+  expect(await name('Tör')).toBe('Tör');
+  expect(await name('tür')).toBe('tür-2');
+  expect(await name('a/b')).toBe('a_b');
+  expect(await name('a:b')).toBe('a_b-2');
+  expect(await name('Tür', false)).toBe('Tür_list');
+  // Two that begin at once; and one whose name is taken by a folder of an earlier version.
+  expect(new Set(await Promise.all([name('x/y'), name('x:y'), name('x?y')]))).toEqual(new Set(['x_y', 'x_y-2', 'x_y-3']));
+  mkdirSync(path.join(path.dirname(await folderOfReturn(id, 'Tür', true)), 'old'));
+  expect(await name('old')).toBe('old-2');
+  expect(await name('Tür')).toBe('Tür');
 });
 
 describe('volumes', () => {
@@ -700,6 +717,15 @@ describe('originals', () => {
     await expect(logs.readLog(id, { ...log, path: '/etc/passwd', text: null, mapping: null, take: false })).rejects.toMatchObject({
       status: 404,
     });
+  });
+  it('are found by name, reel, folder, by a timecode that one of their frames carries, and by what was written of them', async () => {
+    const { id, original } = await job();
+    await clips.noteEach(id, new Map([[original, 'gulls, hazy']]));
+    const found = async (typed: string) => (await pairing.clipsFound(id, typed)).map((o) => o.path);
+    for (const typed of ['a001c001', 'A001 mov', path.basename(path.dirname(original)), '01:00:01:00', '01:00:01:00 a001', 'hazy'])
+      expect(await found(typed), typed).toContain(original);
+    for (const typed of ['00:59:59:23', '03:00:00:00', 'clear sky', '01:00:01:00 nowhere'])
+      expect(await found(typed), typed).not.toContain(original);
   });
   it('show the events of every version of the cut that use them', async () => {
     const { id, original } = await job();

@@ -38,6 +38,8 @@ export interface Survey {
   readonly standIns: ReadonlyMap<string, Original>;
   /** For each proxy that was recognised, the path of its original. It never becomes a pair. */
   readonly proxyOf: ReadonlyMap<string, string>;
+  /** Paths of clips that were made elsewhere; they never become pairs either. */
+  readonly elsewhere: ReadonlySet<string>;
 }
 
 interface Stored {
@@ -87,7 +89,7 @@ export async function surveyOriginals(jobId: string, volumes: readonly VolumeSta
   return survey;
 }
 
-function surveyOf(read: Stored, { originals: all, proxyOf }: Taken, volumes: readonly VolumeState[]): Survey {
+function surveyOf(read: Stored, { originals: all, proxyOf, elsewhere }: Taken, volumes: readonly VolumeState[]): Survey {
   const byId = new Map(volumes.map((v) => [v.id, v]));
   const volumeOf = (path: string) => byId.get(read.volumeOf.get(path) ?? '');
   const isHere = (path: string) => !read.gone.has(path) && volumeOf(path)?.here === true;
@@ -99,9 +101,17 @@ function surveyOf(read: Stored, { originals: all, proxyOf }: Taken, volumes: rea
     found.push({ original, volume, here });
   }
   const here = found.filter((o) => o.here).map((o) => o.original);
-  const pairable = proxyOf.size === 0 ? here : here.filter((o) => !proxyOf.has(o.path));
+  const pairable = proxyOf.size + elsewhere.size === 0 ? here : here.filter((o) => !proxyOf.has(o.path) && !elsewhere.has(o.path));
   const reachable = new Map(here.map((o) => [o.path, o]));
-  return { originals: found, reachable, pairable, index: indexOriginals(pairable), standIns: standInsOf(reachable, proxyOf), proxyOf };
+  return {
+    originals: found,
+    reachable,
+    pairable,
+    index: indexOriginals(pairable),
+    standIns: standInsOf(reachable, proxyOf),
+    proxyOf,
+    elsewhere,
+  };
 }
 
 /** What an original lacks that was stored by an earlier version, before this was asked of it. */

@@ -1,22 +1,24 @@
 import {
+  bytesOfClip,
   checkPreparation,
   type Decision,
   decisionsFile,
-  decisionText,
   describeList,
   describeNotices,
   eventOf,
   formatTimecode,
-  type Identity,
-  isAboutOriginal,
+  framesOfClip,
   lengthOf,
   planReturn,
   READY_RULES,
+  type ReturnAsked,
+  type ReturnPlan,
   type Rules,
   recordSpan,
   refusalText,
+  returnAskedSchema,
   rulesSchema,
-  scopeOf,
+  USUAL_RETURN,
 } from '@gemello/core';
 import { z } from 'zod';
 import {
@@ -32,13 +34,15 @@ import {
   searchResultSchema,
   type TurnoverView,
 } from '../contract';
+import { batchText, eventNames } from './batches';
 import { cutsMark } from './cuts';
 import { database } from './db/open';
 import { decisionLog } from './jobs';
 import type { DecisionRow } from './log';
-import { clipMark } from './marks';
+import { clipMark, listMark } from './marks';
 import { volumeViews } from './originals';
 import { readingsOf } from './readings';
+import { roomLeft } from './returns';
 import { rateStated, settingChecks } from './settings';
 import { allTasks, openTasks, taskView } from './tasks/runner';
 import { type Workspace, workspace } from './workspace';
@@ -73,6 +77,7 @@ export async function jobView(jobId: string): Promise<JobView> {
           codec: movie.codec,
         }
       : null,
+    guide: w.guide && { fileName: w.guide.sound.fileName, lies: w.guide.lies?.by ?? null },
     rules: w.rules,
     ruleSets: ruleSetsOf(w),
     preference: w.applied?.preference ?? null,
@@ -134,60 +139,6 @@ export async function activityView(jobId: string): Promise<ActivityView> {
   };
 }
 
-/** How events are called, those of other versions that decisions wait for included. */
-async function eventNames(w: Workspace): Promise<(key: string) => string> {
-  const now = new Map(w.list?.tracks.flatMap((t) => t.events.map((e) => [e.key, e.number] as const)) ?? []);
-  const former = new Map<string, string>();
-  if (w.log.waiting.length > 0)
-    for (const events of (await readingsOf(await database(), w.id)).values()) for (const e of events) former.set(e.key, formerName(e));
-  return (key) => now.get(key) ?? former.get(key) ?? key;
-}
-
-/** An event of another version, as people would know it again. */
-const formerName = (e: Identity): string => `${e.number} (${e.clipName || e.fileName || e.reel})`;
-
-function batchText(all: readonly Decision[], name: (key: string) => string): string {
-  const [first] = all;
-  if (!first) return '';
-  const event = eventOf(first);
-  const text = decisionText(first);
-  if (all.length === 1) return event === null ? aboutText(first, text) : `Event ${name(event)}: ${text}`;
-  if (event === null) return `${all.length} ${isAboutOriginal(first) ? 'originals' : 'decisions'}: ${text}`;
-  const kinds = [...new Set(all.map((d) => d.kind))];
-  return `${all.length} events: ${kinds.map((k) => KIND_WORDS[k] ?? k).join(', ')}`;
-}
-
-const sentence = (text: string): string => `${text[0]?.toUpperCase() ?? ''}${text.slice(1)}`;
-
-/** What was decided about no single event, with what it is about before it. */
-function aboutText(decision: Decision, text: string): string {
-  const scope = scopeOf(decision);
-  const name = (path: string) => path.split('/').pop() ?? path;
-  switch (scope.of) {
-    case 'original':
-      return `${name(scope.original)}: ${text}`;
-    case 'folder':
-      return `all in ${name(scope.folder)}: ${text}`;
-    case 'reel':
-      return `Reel ${scope.reel}: ${text}`;
-    case 'source':
-      return `${scope.name}: ${text}`;
-    case 'cut':
-    case 'event':
-      return sentence(text);
-  }
-}
-
-/** What many events at once came to, by the kind of decision. */
-const KIND_WORDS: Partial<Record<Decision['kind'], string>> = {
-  pair: 'paired',
-  unpair: 'unpaired',
-  slip: 'slipped',
-  exempt: 'exempted',
-  grade: 'graded',
-  carry: 'values copied',
-};
-
 /** What stood before a single decision, where that is a number or a word. */
 function replacedText({ replaced }: DecisionRow): string {
   const [first] = replaced ?? [];
@@ -226,27 +177,33 @@ export async function fileWritten(jobId: string, kind: 'review' | 'proof-report'
   return written?.file ?? null;
 }
 
-/** What would be written now, and what was written last. */
-export async function returnView(jobId: string, handles: number): Promise<ReturnView> {
+/** What would be written now if it were asked for in one way, and what was written last. */
+export async function returnView(jobId: string, asked: ReturnAsked = USUAL_RETURN): Promise<ReturnView> {
   const w = await workspace(jobId);
   const work = await allTasks(jobId);
   const last = lastReturn(w, work.find((t) => t.kind === 'return' && t.state === 'done')?.result);
   const written = work.find((t) => t.kind === 'review' && t.state === 'done');
   const review = written ? { name: (written.result as ReviewResult).name, message: written.message } : null;
-  if (!w.list || !w.conform) return { clips: [], warnings: [], review, last };
-  const plan = planReturn(w.list, w.conform, { handles, extension: 'mov', title: w.list.title });
+  const room = await roomLeft();
+  if (!w.list || !w.conform) return { clips: [], warnings: [], review, last, bytes: 0, room };
+  const plan = planReturn(w.list, w.conform, { ...asked, title: w.list.title });
   return {
     clips: plan.clips.map((c) => ({
       event: c.event,
       number: c.number,
-      fileName: c.fileName,
-      frames: lengthOf(c.given),
+      fileName: c.within ? `${c.within}/${c.fileName}` : c.fileName,
+      frames: framesOfClip(c),
       headHandle: c.headHandle,
       tailHandle: c.tailHandle,
       start: formatTimecode(c.start, c.rate),
       reel: c.reel,
-      graded: c.cdl !== null,
+      graded: c.cdl !== null || c.lut !== null,
+      events: c.events.length,
+      baked: [...(c.baking.speed ? (['speed'] as const) : []), ...(c.baking.placed ? (['placement'] as const) : [])],
+      raster: c.raster,
     })),
+    bytes: plan.clips.reduce((sum, c) => sum + bytesOfClip(c, asked.codec), 0),
+    room,
     warnings: plan.warnings,
     review,
     last,
@@ -266,25 +223,33 @@ function ruleSetsOf({ log }: Workspace): Rules[] {
   return [...named.values()].reverse();
 }
 
-/** What a return came to, as it was kept; those of earlier versions did not keep what they were made from. */
-type KeptReturn = Omit<NonNullable<ReturnView['last']>, 'stale'> & {
+/** What a return came to, as it was kept; those of earlier versions did not keep what they were made from, and how in other words. */
+type KeptReturn = Omit<NonNullable<ReturnView['last']>, 'stale' | 'otherList'> & {
   readonly title?: string;
+  readonly asked?: unknown;
   readonly handles?: number;
+  readonly template?: string;
   readonly madeFrom?: Readonly<Record<string, string>>;
+  readonly listFrom?: string | null;
 };
 
 function lastReturn(w: Workspace, result: unknown): ReturnView['last'] {
   if (!result) return null;
-  const { title, handles, madeFrom, ...kept } = result as KeptReturn;
-  return { ...kept, stale: madeFrom && title !== undefined && handles !== undefined ? staleClips(w, { title, handles, madeFrom }) : [] };
+  const { title = '', asked: kept, handles, template, madeFrom = {}, listFrom = null, ...told } = result as KeptReturn;
+  const asked = returnAskedSchema.parse(kept ?? { handles, template });
+  const plan = w.list && w.conform && planReturn(w.list, w.conform, { ...asked, title });
+  return {
+    ...told,
+    stale: staleClips(w, plan, madeFrom),
+    otherList: listFrom !== null && (!plan || listMark(plan) !== listFrom),
+  };
 }
 
-function staleClips(w: Workspace, { title, handles, madeFrom }: Required<Pick<KeptReturn, 'title' | 'handles' | 'madeFrom'>>): string[] {
-  if (!w.list || !w.conform) return Object.keys(madeFrom);
+function staleClips(w: Workspace, plan: ReturnPlan | null, madeFrom: Readonly<Record<string, string>>): string[] {
   const now = new Map(
-    planReturn(w.list, w.conform, { handles, extension: 'mov', title }).clips.map((clip) => {
+    plan?.clips.map((clip) => {
       const original = w.reachable.get(clip.originalPath);
-      return [clip.fileName, original && clipMark(clip, original, w.luts)];
+      return [clip.fileName, original && clipMark(clip, original, w)];
     }),
   );
   return Object.keys(madeFrom).filter((name) => now.get(name) !== madeFrom[name]);

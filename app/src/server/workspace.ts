@@ -6,8 +6,10 @@ import {
   DEFAULT_RULES,
   type Delivery,
   type EventProof,
+  type GuideLies,
   isAboutOriginal,
   laidByTimecode,
+  layGuide,
   type Original,
   originalAt,
   type PairedCut,
@@ -23,7 +25,7 @@ import { and, desc, eq } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
 import { announce } from './changes';
 import { type Database, database } from './db/open';
-import { eventProofs, jobs, lists, references, volumes } from './db/schema';
+import { eventProofs, guideSounds, jobs, lists, references, volumes } from './db/schema';
 import { upgradeJob } from './db/upgrade';
 import { stampAt, whereaboutsOf } from './drives';
 import { RequestError } from './http';
@@ -42,6 +44,12 @@ export interface JobReference {
   readonly found: boolean;
 }
 
+/** Guide sound that came as a file of its own, and where it lies; null of that before there is a cut. */
+export interface JobGuide {
+  readonly sound: Original;
+  readonly lies: GuideLies | null;
+}
+
 /** A job with everything that follows from what was delivered and decided. Computed, never stored. */
 export interface Workspace extends Survey {
   readonly id: string;
@@ -55,6 +63,7 @@ export interface Workspace extends Survey {
   readonly delivery: Delivery | null;
   readonly listRow: ListRow | null;
   readonly reference: JobReference | null;
+  readonly guide: JobGuide | null;
   readonly volumes: readonly VolumeState[];
   readonly log: Log;
   readonly pairings: readonly Pairing[];
@@ -118,6 +127,7 @@ async function load(jobId: string): Promise<Workspace> {
     .orderBy(desc(lists.createdAt))
     .limit(1);
   const [referenceRow] = await db.select().from(references).where(eq(references.jobId, jobId)).orderBy(desc(references.createdAt)).limit(1);
+  const [guideRow] = await db.select().from(guideSounds).where(eq(guideSounds.jobId, jobId));
   const volumeRows = await db.select().from(volumes).where(eq(volumes.jobId, jobId));
   const proofRows = await db.select().from(eventProofs).where(eq(eventProofs.jobId, jobId));
 
@@ -145,6 +155,7 @@ async function load(jobId: string): Promise<Workspace> {
   const pairings = paired?.pairings ?? [];
   const shown = list && withProposals(list, pairings);
   const conform = list && compile(list, originals.reachable);
+  const reference = referenceRow ? referenceOf(referenceRow, conform, listRow) : null;
   return {
     id: job.id,
     title: job.title,
@@ -154,7 +165,8 @@ async function load(jobId: string): Promise<Workspace> {
     applied,
     delivery,
     listRow,
-    reference: referenceRow ? referenceOf(referenceRow, conform, listRow) : null,
+    reference,
+    guide: guideRow ? guideOf(guideRow.data, guideRow.beginsAt, conform, reference) : null,
     volumes: volumeStates,
     ...originals,
     log,
@@ -176,11 +188,15 @@ function referenceOf({ id, data, laid }: typeof references.$inferSelect, conform
   return { id, movie, lay: laidByTimecode(movie, conform), found: false };
 }
 
-/** The look-up tables of a cut: the one it is viewed through, and those of its shots. */
+function guideOf(data: Original, beginsAt: number | null, conform: Conform | null, reference: JobReference | null): JobGuide {
+  const sound = asStored(data);
+  const length = (sound.frames * sound.clock.den) / sound.clock.num;
+  return { sound, lies: conform && layGuide({ beginsAt, length }, conform, reference?.lay.start ?? null) };
+}
+
+/** The look-up tables of a cut: those that its shots are graded with, and viewed through. */
 const lutsOf = (conform: Conform | null): Set<string> =>
-  new Set(
-    [conform?.viewing, ...(conform?.layers ?? []).flatMap((l) => l.shots.map((s) => s.lut))].filter((lut) => typeof lut === 'string'),
-  );
+  new Set((conform?.layers ?? []).flatMap((l) => l.shots.flatMap((s) => [s.lut, s.viewing?.lut])).filter((lut) => typeof lut === 'string'));
 
 const stampsOf = async (files: Iterable<string>): Promise<Map<string, string | null>> =>
   new Map(await Promise.all([...files].map(async (file) => [file, await stampAt(file)] as const)));

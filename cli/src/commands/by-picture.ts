@@ -34,7 +34,7 @@ export async function pairByPicture(
   const reference = await pool.probe(path.resolve(options.reference));
   const { originals, problems } = await scanned(pool, options.originals);
   const { rebuildAbreast, withCache } = await import('@gemello/media');
-  const lay = given && laidByTimecode(reference, { span: recordSpan(given) });
+  const lay = given && laidByTimecode(reference, { span: recordSpan(given), referenceFit: null });
   const marks = given && lay && marksOfList(given, { ...reference, start: lay.start }).marks;
   const frame = options.raster ? { raster: options.raster, pixelAspect: 1 } : null;
   const title = path.basename(reference.fileName, path.extname(reference.fileName));

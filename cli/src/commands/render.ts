@@ -1,5 +1,7 @@
 import { existsSync } from 'node:fs';
 import path from 'node:path';
+import { type Conform, compile, laidByTimecode } from '@gemello/core';
+import type { MediaThreads } from '@gemello/media';
 import { RENDER_CODECS, type RenderCodec } from '@gemello/media/plain';
 import type { Command } from 'commander';
 import { conforms, layCut } from '../conforming';
@@ -12,6 +14,17 @@ function codecOption(text: string): RenderCodec {
   return codec;
 }
 
+/** The mix as it is laid under the cut. One that does not fit is refused, with how it lies. */
+async function mixOf(pool: MediaThreads, mix: string, movie: string, conform: Conform) {
+  const { mixUnder } = await import('@gemello/media');
+  const reference = await pool.probe(path.resolve(movie));
+  const laid = { movie: reference, lay: laidByTimecode(reference, conform) };
+  const file = path.resolve(mix);
+  const { fits, says, begins, lay } = await mixUnder(pool, { mix: file, reference: laid, conform }, progressTo(process.stderr, 'mix'));
+  if (!fits) throw new UsageError(`${mix}: ${says}`);
+  return { path: file, begins, says, offset: lay?.offset ?? 0, drift: lay?.drift ?? 0 };
+}
+
 export function addRender(program: Command, finish: (code: number) => void): void {
   conforms(laidAgainstOriginals(program.command('render').description('the whole conform as one movie')))
     .requiredOption('--out <file>', 'the movie to write, .mov or .mp4')
@@ -19,6 +32,8 @@ export function addRender(program: Command, finish: (code: number) => void): voi
     .option('--size <size>', 'size of the picture, as 1280x720; the frame of the cut when left out', rasterOption)
     .option('--burn-in', "the cut's title and the record timecode in the picture", false)
     .option('--sound <file>', 'sound that goes along from the first frame on')
+    .option('--mix <file>', 'the final mix, laid by the sound of the reference (with --reference)')
+    .option('--reference <movie>', 'the reference whose sound is the guide of the mix; laid by its timecode')
     .action(async (file: string, options) => {
       const out = path.resolve(options.out);
       const extension = path.extname(out).toLowerCase();
@@ -26,8 +41,12 @@ export function addRender(program: Command, finish: (code: number) => void): voi
       const codec: RenderCodec = options.codec ?? (extension === '.mp4' ? 'review' : 'intra');
       if (extension === '.mp4' && codec !== 'review') throw new UsageError(`${codec} goes into a .mov.`);
       if (options.sound && !existsSync(options.sound)) throw new UsageError(`There is no file ${options.sound}.`);
+      if (options.mix && !existsSync(options.mix)) throw new UsageError(`There is no file ${options.mix}.`);
+      if (options.mix && options.sound) throw new UsageError('--sound and --mix cannot go together: the movie has one sound.');
+      if (options.mix && !options.reference) throw new UsageError('--mix needs --reference, whose sound is its guide.');
       await withThreads(async (pool) => {
         const { cut, originals, assumed, notTaken } = await layCut(pool, file, options);
+        const mix = options.mix ? await mixOf(pool, options.mix, options.reference, compile(cut, originals)) : null;
         const result = await pool.render(
           {
             list: cut,
@@ -36,15 +55,16 @@ export function addRender(program: Command, finish: (code: number) => void): voi
             codec,
             size: options.size ?? null,
             burnIn: options.burnIn,
-            sound: options.sound ? path.resolve(options.sound) : null,
+            sound: options.sound ? { path: path.resolve(options.sound), begins: 0 } : mix && { path: mix.path, begins: mix.begins },
           },
           progressTo(process.stderr, 'render'),
         );
         const events = new Map(cut.tracks.flatMap((t) => t.events.map((e) => [e.key, e.number] as const)));
         const missing = Object.entries(result.missing).map(([key, frames]) => ({ event: events.get(key) ?? '', key, frames }));
-        print(options.json, { ...result, missing, assumed, notTaken }, () =>
+        print(options.json, { ...result, mix, missing, assumed, notTaken }, () =>
           [
             `${result.file}: ${result.frames} frames`,
+            ...(mix ? [mix.says] : []),
             ...missing.map((m) => `event ${m.event}: ${m.frames} frames without their picture`),
           ].join('\n'),
         );

@@ -27,7 +27,6 @@ const cut = (...layers: StandingEvent[][]): Standing => ({
   fit: 'inside',
   rateMode: 'usual',
   referenceFit: null,
-  viewing: null,
 });
 const files = (stamp = 's1~p1') => [original('one', stamp), original('two', 's2~'), original('over', 's3~')];
 const proofOf = (list: Standing, originals = files()) => {

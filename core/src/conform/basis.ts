@@ -6,7 +6,7 @@ import { firstAfter } from './picture';
  * Plain values that the pictures of a shot rest on: the files it is made of, which frames of them, where and how they are
  * laid, and how they are graded. Two shots of equal values show the same pictures, and one that changed shows others.
  */
-export const basisOfPictures = (shot: Shot): readonly unknown[] => [...basisOfFrames(shot), shot.cdl, shot.lut];
+export const basisOfPictures = (shot: Shot): readonly unknown[] => [...basisOfFrames(shot), shot.cdl, shot.lut, shot.viewing];
 
 /**
  * Plain values that the proof of a shot rests on, with those of the reference beside them: which of its frames stand where,

@@ -8,6 +8,7 @@ import {
   type Standing,
   type StandingEvent,
   standingLayers,
+  type Viewing,
 } from '../edit';
 import type { Original } from '../originals';
 import { type FrameRange, type Frames, lengthOf, type Rate } from '../time';
@@ -34,6 +35,8 @@ export interface Shot {
   readonly cdl: Cdl | null;
   /** Path of the LUT after it; null for none. */
   readonly lut: string | null;
+  /** What it is looked at through on a screen. */
+  readonly viewing: Viewing | null;
   readonly fit: Fit;
   /** Record frames past record out that it is still seen, under the next transition. */
   readonly tail: Frames;
@@ -54,8 +57,6 @@ export interface Conform {
   /** The frame of the cut: as the list or a person states it, else that of the first original that is shown. */
   readonly frame: Frame;
   readonly referenceFit: ReferenceFit | null;
-  /** Path of the LUT that pictures on screen are viewed through; null for none. */
-  readonly viewing: string | null;
   readonly layers: readonly Layer[];
 }
 
@@ -77,7 +78,6 @@ export function compile(cut: Standing, originals: readonly Original[] | Readonly
     span: recordSpan(cut),
     frame: frameOf(cut, layers),
     referenceFit: cut.referenceFit,
-    viewing: cut.viewing,
     layers,
   };
 }
@@ -143,15 +143,20 @@ function newShot(event: StandingEvent, tail: Frames, baked: Original | null, ori
     original,
     exempt,
     drawn: drawnOf(event, original, exempt),
-    sourceStart: baked ? (bake as Bake).sourceStartFrame : (pair?.sourceStartFrame ?? 0),
+    sourceStart: baked ? startOfBaked(bake as Bake, pair) : (pair?.sourceStartFrame ?? 0),
     slip: pair ? pair.sourceStartFrame - pair.acceptedAt : 0,
     run: runOf(ruledBy(event, cut), cut.rate, original && original.kind !== 'still' ? original.rate : event.sourceRate),
-    cdl: event.cdl,
-    lut: event.lut,
+    cdl: baked && bake?.graded ? null : event.cdl,
+    lut: baked && bake?.graded ? null : event.lut,
+    viewing: event.viewing,
     fit: event.placement?.fit ?? cut.fit,
     tail,
   };
 }
+
+/** A movie that was made from the event's source is slipped with it. */
+const startOfBaked = ({ sourceStartFrame, pairedAt }: Bake, pair: StandingEvent['pair']): Frames =>
+  sourceStartFrame + (pair && pairedAt !== undefined ? pair.sourceStartFrame - pairedAt : 0);
 
 /** An event that says nothing of its rate runs as the cut does. */
 const ruledBy = (event: StandingEvent, cut: Standing): StandingEvent =>

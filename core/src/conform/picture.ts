@@ -1,4 +1,4 @@
-import { asDelivered, type Cdl, FILLING, newEvent, type Pose, type Raster, type Transition } from '../edit';
+import { asDelivered, type Cdl, FILLING, newEvent, type Pose, type Raster, type Transition, type Viewing } from '../edit';
 import type { Original } from '../originals';
 import { contains, type Frames, range } from '../time';
 import { type Conform, type Layer, type Shot, sourceFrameAt } from './compile';
@@ -172,6 +172,13 @@ export function hidesBelow(part: Part, frame: Frame): boolean {
   return covers(layOfPart(part, frame, frame.raster), pose, frame.raster);
 }
 
+/** Parts of a picture that are seen where some layers are left out by name: from the highest that hides what lies below it. */
+export function partsWithout(conform: Conform, parts: readonly Part[], without: readonly string[]): readonly Part[] {
+  const seen = without.length === 0 ? parts : parts.filter(({ layer }) => !without.includes(conform.layers[layer]?.name ?? ''));
+  const lowest = seen.findLastIndex((part) => hidesBelow(part, conform.frame));
+  return seen.slice(Math.max(0, lowest));
+}
+
 /** Titles lie over a picture and leave most of it to be seen. */
 export const isTitle = (part: Part): boolean => part.shot.drawn === 'title' || part.shot.drawn === 'generator';
 
@@ -195,11 +202,33 @@ function isAlone(conform: Conform, { parts, count }: Picture, shot: Shot): boole
   return top === 0 || hidesBelow(part, conform.frame);
 }
 
+/** What is drawn at once: a part by itself, or both sides of a transition, over what lies below. Without a leaving side it comes in from that. */
+export type Drawing<T> = { readonly alone: T } | { readonly leaving: T | null; readonly incoming: T };
+
+/** Takes the parts of a picture, or what stands for them, in the order in which they are drawn, both sides of a transition together. */
+export function inOrderDrawn<T>(all: readonly T[], partOf: (one: T) => Part): Drawing<T>[] {
+  const drawn: Drawing<T>[] = [];
+  for (let i = 0; i < all.length; i++) {
+    const one = all[i] as T;
+    const part = partOf(one);
+    if (part.side === 'alone') {
+      drawn.push({ alone: one });
+      continue;
+    }
+    const next = all[i + 1];
+    const other = next !== undefined ? partOf(next) : null;
+    const pair = part.side === 'leaving' && other?.join === part.join && other.layer === part.layer;
+    drawn.push(pair ? { leaving: one, incoming: next as T } : { leaving: null, incoming: one });
+    if (pair) i++;
+  }
+  return drawn;
+}
+
 /** The parts of a picture as a list of their own. */
 export const partsOf = ({ parts, count }: Picture): Part[] => parts.slice(0, count);
 
 /** A whole clip as a part of its own, as it is looked at outside any cut. */
-export function wholePart(original: Original, frame: Frames, cdl: Cdl | null = null): Part {
+export function wholePart(original: Original, frame: Frames, cdl: Cdl | null = null, viewing: Viewing | null = null): Part {
   const event = asDelivered(
     newEvent({ key: '', sourceRate: original.rate, source: range(0, original.frames), record: range(0, original.frames), cdl }),
   );
@@ -213,6 +242,7 @@ export function wholePart(original: Original, frame: Frames, cdl: Cdl | null = n
     run: runOf(event, original.rate),
     cdl,
     lut: null,
+    viewing,
     fit: 'inside',
     tail: 0,
   };

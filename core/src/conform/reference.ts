@@ -40,10 +40,14 @@ export interface ReferenceLay {
   readonly steps?: readonly Step[];
 }
 
-/** Where a reference is taken to lie before a proof has found it: by its timecode where that covers the cut's start, else with the cut. */
-export function laidByTimecode(reference: Original, { span }: Pick<Conform, 'span'>): ReferenceLay {
+/**
+ * Where a reference is taken to lie before a proof has found it: by its timecode where that covers the cut's start, else with the cut;
+ * its picture where a person said that it is.
+ */
+export function laidByTimecode(reference: Original, { span, referenceFit: part }: Pick<Conform, 'span' | 'referenceFit'>): ReferenceLay {
   const covers = reference.hasTimecode && reference.start <= span.in && span.in < reference.start + reference.frames;
-  return { start: covers ? reference.start : span.in, fit: null };
+  const fit = part && { left: part.left, top: part.top, width: part.right - part.left, height: part.bottom - part.top };
+  return { start: covers ? reference.start : span.in, fit };
 }
 
 /**

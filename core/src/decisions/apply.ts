@@ -1,5 +1,6 @@
-import { asDelivered, type EditList, type Standing, type StandingEvent } from '../edit';
+import { asDelivered, type EditList, type Standing, type StandingEvent, type StandingTrack, type Track } from '../edit';
 import type { Preference, Rules } from '../pairing';
+import type { Rate } from '../time';
 import { type Decision, kindOf, scopeOf } from './decision';
 import { type CutSettings, type Draft, type DraftTrack, type Replaced, type Room, tracksOf } from './draft';
 import type { Refusal } from './refusal';
@@ -34,7 +35,44 @@ export interface Applied {
  * decisions that ask for more are refused. Without it they are taken, as what was once decided is.
  */
 export function applyDecisions(list: EditList, decisions: readonly Decision[], room: Room = () => undefined): Applied {
-  const draft = draftOf(list, room);
+  const draft = draftOf(list.tracks.map(asDraft), list.rate, UNDECIDED, room);
+  const { refused, waiting, replaced } = take(draft, decisions);
+  const { rules, preference, ...settings } = draft.settings;
+  return {
+    list: { ...list, ...settings, tracks: standingOf(draft) },
+    rules,
+    rulesOf: draft.rulesOf,
+    preference,
+    provenance: new Map([...draft.sources].map(([key, fields]) => [key, decisionsOf(fields)])),
+    refused,
+    waiting,
+    replaced,
+  };
+}
+
+/**
+ * What a cut that stands becomes where something more is decided: to see it before it is. Nothing is kept of it. What `applyDecisions`
+ * would give once they are made, but for decisions about originals and folders, which then come after all others.
+ */
+export function tryDecisions(
+  cut: Standing,
+  decisions: readonly Decision[],
+  room: Room,
+): { readonly list: Standing; readonly refused: readonly Refused[] } {
+  const { fit, rateMode, referenceFit } = cut;
+  const settings = { ...UNDECIDED, fit, rateMode, referenceFit };
+  const draft = draftOf(
+    cut.tracks.map((track) => ({ track, events: [...track.events] })),
+    cut.rate,
+    settings,
+    room,
+  );
+  const { refused } = take(draft, decisions);
+  const { rules: _, preference: __, ...then } = draft.settings;
+  return { list: { ...cut, ...then, tracks: standingOf(draft) }, refused };
+}
+
+function take(draft: Draft, decisions: readonly Decision[]): Pick<Applied, 'refused' | 'waiting' | 'replaced'> {
   const refused: Refused[] = [];
   const waiting: number[] = [];
   const replaced: Replaced[][] = decisions.map(() => []);
@@ -53,17 +91,7 @@ export function applyDecisions(list: EditList, decisions: readonly Decision[], r
     if (refusal?.code === 'no-such-event') waiting.push(at);
     else if (refusal) refused.push({ ...refusal, decision: at });
   }
-  const { rules, preference, ...settings } = draft.settings;
-  return {
-    list: { ...list, ...settings, tracks: tracksOf(draft).map((t) => ({ ...t, events: touching(t.events) })) },
-    rules,
-    rulesOf: draft.rulesOf,
-    preference,
-    provenance: new Map([...draft.sources].map(([key, fields]) => [key, decisionsOf(fields)])),
-    refused,
-    waiting: waiting.sort((a, b) => a - b),
-    replaced,
-  };
+  return { refused, waiting: waiting.sort((a, b) => a - b), replaced };
 }
 
 /** The cut as it is delivered, nothing decided. */
@@ -78,18 +106,42 @@ function inOrder(scopes: readonly Scope[]): number[] {
   return last.length === 0 ? first : [...first, ...last];
 }
 
-function draftOf(list: EditList, room: Room): Draft {
-  const events: Draft['events'] = new Map();
-  const tracks = list.tracks.map((track, at): DraftTrack => {
-    const standing = track.events.map(asDelivered);
-    if (standing.some((e, i) => i > 0 && e.record.in < (standing[i - 1] as StandingEvent).record.in))
-      standing.sort((a, b) => a.record.in - b.record.in);
-    for (const event of standing) events.set(event.key, { event, track: at });
-    return { track, events: standing };
-  });
-  const settings: CutSettings = { fit: 'inside', rateMode: 'usual', referenceFit: null, viewing: null, rules: null, preference: null };
-  return { rate: list.rate, tracks, events, settings, rulesOf: new Map(), room, sources: new Map(), replaced: [], decision: 0, near: 0 };
+const UNDECIDED: Readonly<CutSettings> = {
+  fit: 'inside',
+  rateMode: 'usual',
+  referenceFit: null,
+  rules: null,
+  preference: null,
+};
+
+/** A delivered track as it is worked on, in record order. */
+function asDraft(track: Track): DraftTrack {
+  const events = track.events.map(asDelivered);
+  if (events.some((e, i) => i > 0 && e.record.in < (events[i - 1] as StandingEvent).record.in))
+    events.sort((a, b) => a.record.in - b.record.in);
+  return { track, events };
 }
+
+function draftOf(tracks: DraftTrack[], rate: Rate, settings: Readonly<CutSettings>, room: Room): Draft {
+  const events: Draft['events'] = new Map();
+  tracks.forEach((track, at) => {
+    for (const event of track.events) events.set(event.key, { event, track: at });
+  });
+  return {
+    rate,
+    tracks,
+    events,
+    settings: { ...settings },
+    rulesOf: new Map(),
+    room,
+    sources: new Map(),
+    replaced: [],
+    decision: 0,
+    near: 0,
+  };
+}
+
+const standingOf = (draft: Draft): StandingTrack[] => tracksOf(draft).map((t) => ({ ...t, events: touching(t.events) }));
 
 const decisionsOf = (fields: Record<string, { decision: number }>): Record<string, number> =>
   Object.fromEntries(Object.entries(fields).map(([field, { decision }]) => [field, decision]));

@@ -22,6 +22,8 @@ import {
   movedDecision,
   onEvent,
   readDecisionsFile,
+  type Scope,
+  tryDecisions,
 } from '.';
 import { KINDS } from './kinds';
 
@@ -45,9 +47,13 @@ const ALL: DecisionInput[] = [
   { kind: 'grade', scope: onEvent('k1'), cdl },
   { kind: 'join', original: A, parts: [B] },
   { kind: 'layer', event: 'k1', layer: 'V2' },
+  { kind: 'layer-order', order: ['V2', 'V1'] },
   { kind: 'lut', scope: { of: 'reel', reel: 'A001' }, lut: '/mnt/CARD/look.cube' },
+  { kind: 'group', scope: onEvent('k1'), group: 'dusk' },
+  { kind: 'made-elsewhere', folder: '/v/back', is: true },
   { kind: 'marker', event: 'k1', at: 3, text: 'look', colour: null },
   { kind: 'move', event: 'k1', frames: 4 },
+  { kind: 'names', event: 'k1', reel: 'B004' },
   { kind: 'name-pattern', find: '*_proxy', becomes: '*' },
   { kind: 'note', scope: { of: 'cut' }, text: 'ask again' },
   { kind: 'pair', event: 'k1', original: A, sourceStartFrame: 3, rate: RATES['24'] },
@@ -70,7 +76,7 @@ const ALL: DecisionInput[] = [
   { kind: 'transition', event: 'k1', transition: dissolve(8) },
   { kind: 'trim', event: 'k1', edge: 'out', frames: -3 },
   { kind: 'unpair', event: 'k1' },
-  { kind: 'viewing', lut: null },
+  { kind: 'viewing', scope: { of: 'reel', reel: 'A001' }, cdl: NEUTRAL_CDL, lut: '/mnt/CARD/view.cube' },
 ];
 
 describe('a decision', () => {
@@ -84,7 +90,7 @@ describe('a decision', () => {
   });
   it('is about an event of a cut or about something wider; words about originals hold for every cut', () => {
     for (const d of all) expect(eventOf(aboutEvent(d, (k) => `${k}!`))).toBe(eventOf(d) && `${eventOf(d)}!`);
-    expect(all.filter(isAboutOriginal).map((d) => d.kind)).toEqual(['correct', 'correct-folder', 'join', 'proxy']);
+    expect(all.filter(isAboutOriginal).map((d) => d.kind)).toEqual(['correct', 'correct-folder', 'join', 'made-elsewhere', 'proxy']);
   });
   it('with numbers or words that cannot be is refused', () => {
     const refused = (d: object) => expect(decisionSchema.safeParse(d).success).toBe(false);
@@ -105,6 +111,13 @@ describe('a decision', () => {
       expect(moved.replaceAll('/media/new', '/mnt/CARD')).toBe(JSON.stringify(d));
       expect(movedDecision(d, [])).toBe(d);
     }
+  });
+  it('of what pictures are looked at through, kept before it had a scope, means the whole cut', () => {
+    expect(decisionSchema.parse({ kind: 'viewing', lut: '/view.cube' })).toMatchObject({ scope: { of: 'cut' }, cdl: null });
+    const { list: viewed } = applyDecisions(cut, [{ kind: 'viewing', lut: '/view.cube' } as Decision]);
+    expect(viewed.tracks.flatMap((t) => t.events.map((e) => e.viewing))).toEqual(
+      viewed.tracks.flatMap((t) => t.events.map(() => ({ cdl: null, lut: '/view.cube' }))),
+    );
   });
   it('made by an earlier version, with a decimal speed and one scale, is read as what it meant', () => {
     expect(
@@ -177,6 +190,11 @@ describe('decisions taken into a list', () => {
     expect(find('a', rate(onEvent('a'), 'frame-for-frame'), rate({ of: 'reel', reel: 'A001' }, 'real-time')).rateMode).toBe(
       'frame-for-frame',
     );
+    const through = (scope: Scope, lut: string | null): Decision => ({ kind: 'viewing', scope, cdl: null, lut });
+    const seen = [through(onEvent('a'), '/near.cube'), through({ of: 'reel', reel: 'A001' }, '/reel.cube')];
+    expect(find('a', ...seen)).toMatchObject({ viewing: { lut: '/near.cube' }, cdl: null, lut: null });
+    expect(find('b', ...seen).viewing?.lut).toBe('/reel.cube');
+    expect(find('a', ...seen, through(onEvent('a'), null)).viewing).toBeNull();
     expect(find('b', rate(onEvent('a'), 'frame-for-frame'), rate({ of: 'reel', reel: 'A001' }, 'real-time')).rateMode).toBe('real-time');
     const grade = (scope: Extract<Decision, { kind: 'grade' }>['scope'], saturation: number): Decision => ({
       kind: 'grade',
@@ -424,6 +442,12 @@ describe('other kinds', () => {
       laterFindings: ['slipped'],
     });
   });
+  it('a group holds the events that were put in it last, and the nearer word counts', () => {
+    const put = (event: string, group: string | null): Decision => ({ kind: 'group', scope: onEvent(event), group });
+    expect(find('a', put('a', 'dusk'), put('a', 'noon')).group).toBe('noon');
+    expect(find('a', put('a', 'dusk'), { kind: 'group', scope: { of: 'cut' }, group: 'all' }).group).toBe('dusk');
+    expect(find('a', put('a', 'dusk'), put('a', null)).group).toBeNull();
+  });
   it('grades from a file go to the events they name by number, clip or file', () => {
     const two = list([event('V1/1', 0, 10, 0), event('V1/2', 10, 10, 0, { clipName: 'B002', fileName: 'B002.mxf' })]);
     expect(gradeDecisions(two, [{ id: '002', cdl }])).toEqual([{ kind: 'grade', scope: onEvent('V1/2'), cdl }]);
@@ -451,5 +475,37 @@ describe('a file of decisions', () => {
   it('that is none says where it fails', () => {
     expect(readDecisionsFile('{')).toMatchObject({ problem: expect.stringContaining('not whole JSON') });
     expect(readDecisionsFile('[{"kind":"pair","event":"a"}]')).toMatchObject({ problem: expect.stringContaining('decisions.0') });
+  });
+});
+
+describe('the order of layers', () => {
+  const two = list([event('a/1', 0, 20, 1000)], [event('b/1', 0, 20, 1040)]);
+  it('is turned round, and what was decided of events holds on their layer', () => {
+    const { list: then, refused } = applyDecisions(two, [
+      { kind: 'layer-order', order: ['V2', 'V1'] },
+      { kind: 'move', event: 'a/1', frames: 5 },
+    ]);
+    expect(refused).toEqual([]);
+    expect(then.tracks.map((t) => [t.name, t.events[0]?.key, t.events[0]?.record.in])).toEqual([
+      ['V2', 'b/1', 0],
+      ['V1', 'a/1', 5],
+    ]);
+  });
+  it('is refused of layers that the cut has not', () => {
+    expect(applyDecisions(two, [{ kind: 'layer-order', order: ['V9', 'V1'] }]).refused).toMatchObject([{ code: 'no-such-layer' }]);
+  });
+});
+
+describe('what is tried', () => {
+  it('is what the cut becomes when it is decided, on top of what was decided before', () => {
+    const delivered = list([event('a/1', 0, 20, 1000), event('a/2', 20, 20, 1040)]);
+    const before: Decision[] = [{ kind: 'roll', event: 'a/2', frames: 3 }];
+    const more: Decision[] = [
+      { kind: 'trim', event: 'a/1', edge: 'in', frames: 2 },
+      { kind: 'fit', scope: { of: 'cut' }, fit: 'fill' },
+    ];
+    const stands = applyDecisions(delivered, before).list;
+    expect(tryDecisions(stands, more, () => undefined).list).toEqual(applyDecisions(delivered, [...before, ...more]).list);
+    expect(stands).toEqual(applyDecisions(delivered, before).list);
   });
 });

@@ -18,7 +18,6 @@ export interface CutSettings {
   fit: Fit;
   rateMode: RateMode;
   referenceFit: ReferenceFit | null;
-  viewing: string | null;
   rules: Rules | null;
   preference: Preference | null;
 }
@@ -144,6 +143,19 @@ export function toLayer(draft: Draft, key: string, at: number): void {
   remove(draft, key);
   insert(track.events, known.event);
   draft.events.set(key, { event: known.event, track: at });
+}
+
+/** Puts picture layers in the order of their names, from the bottom up; sound stays where it is. */
+export function reorderLayers(draft: Draft, names: readonly string[]): void {
+  const pictures = draft.tracks.filter((t) => t.track.kind === 'picture');
+  const sorted = pictures.toSorted((a, b) => names.indexOf(a.track.name) - names.indexOf(b.track.name));
+  let next = 0;
+  draft.tracks.forEach(({ track }, at) => {
+    if (track.kind !== 'picture') return;
+    const there = sorted[next++] as DraftTrack;
+    draft.tracks[at] = there;
+    for (const event of there.events) draft.events.set(event.key, { event, track: at });
+  });
 }
 
 /** The events a decision is about, as they stand. */

@@ -4,7 +4,7 @@ export type { Replaced, Room } from './draft';
 export type { Carried } from './kinds/carry';
 export { halfKey } from './kinds/split';
 export * from './making';
-export type { Refusal, RefusalCode } from './refusal';
+export { nearestFrames, type Refusal, type RefusalCode } from './refusal';
 export { ON_CUT, onEvent, type Scope, scopeSchema } from './scope';
 export * from './transfer';
 export { refusalText } from './wording';

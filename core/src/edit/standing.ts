@@ -1,5 +1,5 @@
 import type { Frames, Rate } from '../time';
-import { type EditList, type Fit, type ListEvent, pictureTracks, type RateMode, type Track } from './model';
+import { type Cdl, type EditList, type Fit, type ListEvent, pictureTracks, type RateMode, type Track } from './model';
 
 /** The original that is accepted for an event. Frames count from 0 in the original. */
 export interface Paired {
@@ -15,7 +15,12 @@ export interface Paired {
 /** A movie that stands in place of what has no original, such as a title or an effect made elsewhere. */
 export interface Bake {
   readonly original: string;
+  /** The frame that stands for the event's source in; below 0 where it begins after that. */
   readonly sourceStartFrame: Frames;
+  /** The source start of the event's pair that this goes by: a slip of the pair is one of the movie, too. */
+  readonly pairedAt?: Frames | undefined;
+  /** True where the grade of the event is in its pictures already. */
+  readonly graded?: boolean | undefined;
 }
 
 /** How a source timecode is carried to an original of another rate: by what its label says, by real time, or frame for frame from midnight. */
@@ -42,6 +47,10 @@ export interface StandingEvent extends ListEvent {
   readonly exempt: boolean | null;
   /** Path of the LUT it is graded with beside its CDL; null for none. */
   readonly lut: string | null;
+  /** The group of shots it is graded with; null for none. */
+  readonly group: string | null;
+  /** What it is looked at through on a screen, after its grade; in no render. Null: as it is. */
+  readonly viewing: Viewing | null;
   /** Added to the list's source timecode to reach that of the originals. */
   readonly shift: Frames;
   /** Null: its timecode counts from midnight and is carried as the rules say. */
@@ -56,6 +65,12 @@ export interface StandingEvent extends ListEvent {
   readonly laterFindings: readonly string[];
   /** What people wrote about it. */
   readonly remarks: readonly string[];
+}
+
+/** What is done to colours for the eye alone, so that log originals can be held against a reference: a CDL, then a LUT by the path of its `.cube` file. */
+export interface Viewing {
+  readonly cdl: Cdl | null;
+  readonly lut: string | null;
 }
 
 /** The part of the reference that shows the cut's whole frame, in shares of its width and height. */
@@ -77,8 +92,6 @@ export interface Standing extends EditList {
   readonly fit: Fit;
   readonly rateMode: RateMode;
   readonly referenceFit: ReferenceFit | null;
-  /** Path of the LUT that pictures are viewed through; null for none. */
-  readonly viewing: string | null;
 }
 
 const NONE: readonly never[] = [];
@@ -124,8 +137,10 @@ function undecided(event: ListEvent): StandingEvent {
     line: event.line,
     pair: null,
     bake: null,
+    group: null,
     exempt: null,
     lut: null,
+    viewing: null,
     shift: 0,
     sourceReading: null,
     reelTakes: null,

@@ -3,6 +3,10 @@ import type { Cdl } from '../edit/model';
 /** The CDL that changes nothing. */
 export const NEUTRAL_CDL: Cdl = { slope: [1, 1, 1], offset: [0, 0, 0], power: [1, 1, 1], saturation: 1 };
 
+export const sameThree = (a: readonly number[], b: readonly number[]): boolean => a.every((v, i) => v === b[i]);
+export const sameCdl = (a: Cdl, b: Cdl): boolean =>
+  sameThree(a.slope, b.slope) && sameThree(a.offset, b.offset) && sameThree(a.power, b.power) && a.saturation === b.saturation;
+
 /** True when the numbers change nothing. */
 export function isNeutral(cdl: Cdl): boolean {
   const all = (v: readonly number[], n: number) => v.every((x) => x === n);
@@ -26,18 +30,20 @@ export function applyCdl(rgb: readonly [number, number, number], cdl: Cdl): [num
   return [mix(r), mix(g), mix(b)];
 }
 
-/** Slope, offset and power of one channel for every code value of an integer picture, as 0..1. */
+/** Slope, offset and power of one channel for every code value of an integer picture, as code values. */
 function transferTable(cdl: Cdl, channel: 0 | 1 | 2, levels: number): Float32Array {
+  const top = levels - 1;
   const table = new Float32Array(levels);
   for (let code = 0; code < levels; code++)
-    table[code] = clamp((code / (levels - 1)) * cdl.slope[channel] + cdl.offset[channel]) ** cdl.power[channel];
+    table[code] = clamp((code / top) * cdl.slope[channel] + cdl.offset[channel]) ** cdl.power[channel] * top;
   return table;
 }
 
 /**
  * A grader for whole pictures of interleaved integer samples: `channels` samples per pixel, R, G, B
  * first; further samples (alpha) are left alone. Works in place. `levels` is 256 or 65536.
- * The tables are made once, so that the hot loop has three look-ups and one mix per pixel.
+ * The tables are made once, so that the hot loop has three look-ups and one mix per pixel; where saturation is not raised the mix lies between
+ * the three, and needs no bounds.
  */
 export function gradePixels(
   cdl: Cdl,
@@ -48,16 +54,31 @@ export function gradePixels(
   const blue = transferTable(cdl, 2, levels);
   const top = levels - 1;
   const { saturation } = cdl;
-  const code = (v: number) => (v <= 0 ? 0 : v >= 1 ? top : (v * top + 0.5) | 0);
+  const [ofRed, ofGreen, ofBlue] = LUMA_709.map((weight) => weight * (1 - saturation)) as [number, number, number];
+  if (saturation <= 1)
+    return (pixels, channels) => {
+      // Of a clamped array a fraction is rounded, of the others it is cut off.
+      const half = pixels instanceof Uint8ClampedArray ? 0 : 0.5;
+      for (let at = 0, end = pixels.length - 2; at < end; at += channels) {
+        const r = red[pixels[at] as number] as number;
+        const g = green[pixels[at + 1] as number] as number;
+        const b = blue[pixels[at + 2] as number] as number;
+        const mixed = ofRed * r + ofGreen * g + ofBlue * b + half;
+        pixels[at] = mixed + saturation * r;
+        pixels[at + 1] = mixed + saturation * g;
+        pixels[at + 2] = mixed + saturation * b;
+      }
+    };
+  const code = (v: number) => (v <= 0 ? 0 : v >= top ? top : (v + 0.5) | 0);
   return (pixels, channels) => {
-    for (let at = 0; at + 2 < pixels.length; at += channels) {
+    for (let at = 0, end = pixels.length - 2; at < end; at += channels) {
       const r = red[pixels[at] as number] as number;
       const g = green[pixels[at + 1] as number] as number;
       const b = blue[pixels[at + 2] as number] as number;
-      const luma = 0.2126 * r + 0.7152 * g + 0.0722 * b;
-      pixels[at] = code(luma + saturation * (r - luma));
-      pixels[at + 1] = code(luma + saturation * (g - luma));
-      pixels[at + 2] = code(luma + saturation * (b - luma));
+      const mixed = ofRed * r + ofGreen * g + ofBlue * b;
+      pixels[at] = code(mixed + saturation * r);
+      pixels[at + 1] = code(mixed + saturation * g);
+      pixels[at + 2] = code(mixed + saturation * b);
     }
   };
 }

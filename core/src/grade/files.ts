@@ -59,21 +59,29 @@ function numbers(around: Node | null, name: string, neutral: number[]): number[]
   return found ? found.text.split(/\s+/).map(Number) : neutral;
 }
 
-/** Writes grades as an ASC CDL 1.2 ColorCorrectionCollection (`.ccc`). */
-export function writeCdlFile(grades: readonly NamedCdl[]): string {
-  const one = ({ id, cdl }: NamedCdl) => `  <ColorCorrection id="${escaped(id)}">
-    <SOPNode>
-      <Slope>${cdl.slope.join(' ')}</Slope>
-      <Offset>${cdl.offset.join(' ')}</Offset>
-      <Power>${cdl.power.join(' ')}</Power>
-    </SOPNode>
-    <SatNode>
-      <Saturation>${cdl.saturation}</Saturation>
-    </SatNode>
-  </ColorCorrection>`;
-  return `<?xml version="1.0" encoding="UTF-8"?>
-<ColorCorrectionCollection xmlns="urn:ASC:CDL:v1.2">
-${grades.map(one).join('\n')}
-</ColorCorrectionCollection>
-`;
+/** The elements of an ASC CDL 1.2 file that lie around each correction, from the outermost, by the extension of the file. */
+const AROUND = { ccc: ['ColorCorrectionCollection'], cdl: ['ColorDecisionList', 'ColorDecision'], cc: [] } as const;
+export type CdlFileKind = keyof typeof AROUND;
+
+/** Writes grades in an ASC CDL 1.2 file: a collection (`.ccc`), a list of decisions (`.cdl`), or one correction (`.cc`), which is the first. */
+export function writeCdlFile(grades: readonly NamedCdl[], kind: CdlFileKind = 'ccc'): string {
+  const [outer, inner] = AROUND[kind];
+  const namespace = ' xmlns="urn:ASC:CDL:v1.2"';
+  const one = ({ id, cdl }: NamedCdl) => {
+    const correction = `<ColorCorrection id="${escaped(id)}"${outer ? '' : namespace}>
+  <SOPNode>
+    <Slope>${cdl.slope.join(' ')}</Slope>
+    <Offset>${cdl.offset.join(' ')}</Offset>
+    <Power>${cdl.power.join(' ')}</Power>
+  </SOPNode>
+  <SatNode>
+    <Saturation>${cdl.saturation}</Saturation>
+  </SatNode>
+</ColorCorrection>`;
+    return inner ? `<${inner}>\n${indented(correction)}\n</${inner}>` : correction;
+  };
+  const all = (outer ? grades : grades.slice(0, 1)).map(one).join('\n');
+  return `<?xml version="1.0" encoding="UTF-8"?>\n${outer ? `<${outer}${namespace}>\n${indented(all)}\n</${outer}>` : all}\n`;
 }
+
+const indented = (text: string): string => text.replace(/^/gm, '  ');

@@ -109,7 +109,8 @@ describe('files', () => {
   it('read back what was written', () => {
     fc.assert(
       fc.property(anyCdl, (grade) => {
-        expect(readCdlFile(writeCdlFile([{ id: 'a & b', cdl: grade }])).grades[0]?.cdl).toEqual(grade);
+        for (const kind of ['ccc', 'cdl', 'cc'] as const)
+          expect(readCdlFile(writeCdlFile([{ id: 'a & b', cdl: grade }], kind)).grades).toEqual([{ id: 'a & b', cdl: grade }]);
       }),
     );
   });

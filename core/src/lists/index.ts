@@ -1,5 +1,6 @@
 export * from './delivery';
 export * from './edl';
+export * from './kinds';
 export * from './losses';
 export { type ListOptions, unreadableList } from './options';
 export * from './otio';

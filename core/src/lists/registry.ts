@@ -1,7 +1,9 @@
 import { asLists, atOneRate, withCutsAligned, withoutOverlaps, withSourceAsNeeded, withTransitionsAtStart } from '../conform';
 import { type EditList, identified } from '../edit';
+import { isCompound, laidAsAaf, readAaf, writeAaf } from './aaf';
 import { arrived } from './arrival';
 import { looksLikeEdl, readEdl, writeEdl } from './edl';
+import { LIST_KINDS, type ListKind } from './kinds';
 import { type ListOptions, unreadableList } from './options';
 import { readOtio, writeOtio } from './otio';
 import { inPlainText } from './plain';
@@ -9,26 +11,17 @@ import { guessMapping, isList, looksLikeTable, readTable, writeTable } from './t
 import { decodeListFile, encodeListFile, headOf } from './text';
 import { readXmeml, writeXmeml } from './xmeml';
 
-/** One format Gemello reads and writes. */
-export interface ListFormat {
-  readonly name: string;
-  readonly title: string;
-  readonly extensions: readonly string[];
+/** One format that is read and written. */
+export interface ListFormat extends ListKind {
   readonly recognises: (bytes: Uint8Array) => boolean;
   /** Reads a file. Every event has the key that says who it is. Never throws on content. */
   readonly read: (bytes: Uint8Array, options?: ListOptions) => EditList;
-  /** A file of this format; its name's extension may say how it is wrapped. */
-  readonly write: (list: EditList, fileName?: string) => Uint8Array;
   /** The file as text for people; null where the format is none. */
   readonly textOf: (bytes: Uint8Array) => string | null;
-  /** True where a list can say more than cuts. */
-  readonly hasTransitions: boolean;
-  /** True where a list states the rate of its record. */
-  readonly statesRate: boolean;
+  /** A file of this format; its name's extension may say how it is wrapped. */
+  readonly write: (list: EditList, fileName?: string) => Uint8Array;
   /** The list as the format lays it, in what it means to say: no more than the layout differs, and what is lost is not yet. */
   readonly asLaid: (list: EditList) => EditList;
-  /** True where systems read one picture layer a file, so that layers are better written apart. */
-  readonly flat: boolean;
 }
 
 /** A format that is text: `recognises` gets the first part of it. */
@@ -53,56 +46,44 @@ const ofText = (format: TextFormat): ListFormat => ({
   },
 });
 
-/** Every format, in the order they are tried. A new one adds its folder and a line here. */
+/** Every format, in the order they are tried: one that is no text comes first, by its first bytes. A new one adds its folder, its kind and a line here. */
 export const LIST_FORMATS: readonly ListFormat[] = [
+  {
+    ...LIST_KINDS.aaf,
+    recognises: isCompound,
+    read: (bytes, options = {}) => identified(arrived(readAaf(bytes, options))),
+    write: (list) => writeAaf(inPlainText(list).list),
+    asLaid: (list) => asLists(laidAsAaf(list)),
+    textOf: () => null,
+  },
   ofText({
-    name: 'otio',
-    title: 'OpenTimelineIO',
-    extensions: ['otio', 'otioz'],
+    ...LIST_KINDS.otio,
     recognises: (head) => /^\s*\{/.test(head) && head.includes('OTIO_SCHEMA'),
-    flat: false,
-    hasTransitions: true,
-    statesRate: true,
     // The items of a track follow one another.
     asLaid: (list) => withSourceAsNeeded(withoutOverlaps(asLists(list))),
     read: readOtio,
     write: writeOtio,
   }),
   ofText({
-    name: 'xmeml',
-    title: 'Interchange XML (xmeml)',
-    extensions: ['xml', 'xmeml'],
+    ...LIST_KINDS.xmeml,
     recognises: (head) => /<xmeml[\s>]/.test(head),
-    flat: false,
-    hasTransitions: true,
-    statesRate: true,
     asLaid: (list) => withSourceAsNeeded(asLists(withCutsAligned(list))),
     read: readXmeml,
     write: writeXmeml,
   }),
   ofText({
-    name: 'edl',
-    title: 'Edit list, CMX 3600 style',
-    extensions: ['edl'],
+    ...LIST_KINDS.edl,
     recognises: looksLikeEdl,
-    flat: true,
-    hasTransitions: true,
-    statesRate: false,
     // Events begin with their transitions, and all is counted at the rate of the record.
     asLaid: (list) => atOneRate(asLists(withTransitionsAtStart(list))),
     read: readEdl,
     write: writeEdl,
   }),
   ofText({
-    name: 'table',
-    title: 'Table (CSV, TSV)',
-    extensions: ['csv', 'tsv'],
+    ...LIST_KINDS.table,
     recognises: (head) =>
       looksLikeTable(head) ||
       isList(guessMapping((head.split(/\r\n|\r|\n/)[0] ?? '').split(/[,;\t]/).map((h) => h.replace(/^"|"$/g, '').trim()))),
-    flat: true,
-    hasTransitions: false,
-    statesRate: false,
     // Events begin with their transitions, and all is counted at the rate of the record.
     asLaid: (list) => atOneRate(asLists(withTransitionsAtStart(list))),
     read: readTable,
@@ -113,11 +94,10 @@ export const LIST_FORMATS: readonly ListFormat[] = [
 /** The format of a file, told by its content; null when none knows it. */
 export const recogniseList = (bytes: Uint8Array): ListFormat | null => LIST_FORMATS.find((f) => f.recognises(bytes)) ?? null;
 
-/** The format a file name's extension stands for; null when none does. */
-export function formatOfName(fileName: string): ListFormat | null {
-  const extension = /\.([^.]+)$/.exec(fileName)?.[1]?.toLowerCase() ?? '';
-  return LIST_FORMATS.find((f) => f.extensions.includes(extension)) ?? null;
-}
+const extensionOf = (fileName: string): string => /\.([^.]+)$/.exec(fileName)?.[1]?.toLowerCase() ?? '';
+/** The format that a file name's extension stands for, and that is written; null when none does. */
+export const formatOfName = (fileName: string): ListFormat | null =>
+  LIST_FORMATS.find((f) => f.extensions.includes(extensionOf(fileName))) ?? null;
 
 /** Reads a list of any known format; null when the file is none. */
 export const readList = (bytes: Uint8Array, options: ListOptions = {}): EditList | null =>

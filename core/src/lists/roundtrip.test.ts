@@ -9,6 +9,7 @@ import { writeList } from './writing';
 /** What each format has no place for, by its nature. */
 const WITHOUT: Record<string, readonly string[]> = {
   otio: ['overlaps', 'links'],
+  aaf: ['cdl', 'placement', 'marker-colours', 'switched-off', 'keys', 'links', 'overlaps', 'wipe-looks', 'black', 'part-frames'],
   xmeml: ['part-placement', 'cdl', 'numbers', 'keys', 'wipe-looks', 'marker-colours', 'list-notes', 'cut-points', 'part-frames'],
   edl: ['placement', 'switched-off', 'numbers', 'mixed-rates', 'wipe-looks', 'keyed-speed', 'links', 'part-frames', 'reels'],
   table: [
@@ -30,10 +31,12 @@ const WITHOUT: Record<string, readonly string[]> = {
 };
 /**
  * What is lost only where a cut is at odds with itself: transitions that run into each other or begin before frame 0, a clip whose
- * reel is called as black is, a colour without a text. Seldom: in one of five of such cuts at most.
+ * reel is called as black is, a colour without a text; of a speed that changes, what a transition takes from its head. Seldom: in one of
+ * five of such cuts at most.
  */
 const SELDOM: Record<string, readonly string[]> = {
   otio: ['transitions'],
+  aaf: ['transitions', 'numbers', 'source', 'early-transitions', 'keyed-speed'],
   xmeml: ['switched-off', 'notes', 'transitions'],
   edl: [
     'transitions',

@@ -2,6 +2,7 @@ export * from './checksums';
 export * from './claims';
 export * from './corrections';
 export * from './describe';
+export * from './elsewhere';
 export * from './identity';
 export * from './lightcopies';
 export * from './logs';

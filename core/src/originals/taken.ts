@@ -1,12 +1,13 @@
 import type { z } from 'zod';
 import { correctionSchema, folderCorrectionSchema, withCorrections } from './corrections';
+import { elsewhereSchema, madeElsewhere } from './elsewhere';
 import type { Original } from './model';
 import { linkProxies, proxyWordSchema } from './proxies';
 import { joinSchema, joinSpans } from './spans';
 import { withWarnings } from './warnings';
 
 /** The decisions that are about originals and hold for every cut of a job. */
-export const originalWordSchemas = [correctionSchema, folderCorrectionSchema, proxyWordSchema, joinSchema] as const;
+export const originalWordSchemas = [correctionSchema, folderCorrectionSchema, proxyWordSchema, joinSchema, elsewhereSchema] as const;
 export type OriginalWord = z.infer<(typeof originalWordSchemas)[number]>;
 
 /** Originals as they are taken to be, in the order they were found. */
@@ -14,6 +15,8 @@ export interface Taken {
   readonly originals: readonly Original[];
   /** For each proxy, the path of its original. */
   readonly proxyOf: ReadonlyMap<string, string>;
+  /** Paths of clips that were made elsewhere from shots of the cut. */
+  readonly elsewhere: ReadonlySet<string>;
 }
 
 /**
@@ -35,5 +38,9 @@ export function takenAs(found: readonly Original[], words: readonly OriginalWord
     whole,
     words.filter((w) => w.kind === 'correct' || w.kind === 'correct-folder'),
   );
-  return { originals: withWarnings(corrected, proxyOf), proxyOf };
+  const elsewhere = madeElsewhere(
+    whole,
+    words.filter((w) => w.kind === 'made-elsewhere'),
+  );
+  return { originals: withWarnings(corrected, proxyOf), proxyOf, elsewhere };
 }

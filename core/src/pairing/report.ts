@@ -1,5 +1,6 @@
 import escapeHtml from 'escape-html';
 import Papa from 'papaparse';
+import { SHEET_END, sheetBegin, TABLE_END, tableBegin } from '../sheets';
 import { formatTimecode, formatTimeOfDay, type Rate } from '../time';
 import { plural } from '../words';
 import type { Contender } from './examine';
@@ -50,9 +51,6 @@ export interface ReportOf {
   readonly remarks: readonly string[];
 }
 
-const STYLE =
-  'body{font:14px/1.4 system-ui,sans-serif;margin:2rem;color:#1c1c1c}table{border-collapse:collapse;width:100%}td,th{padding:.4rem .6rem;border-bottom:1px solid #ccc;text-align:left;vertical-align:top}img{width:160px;display:block}.t{font-family:ui-monospace,monospace;white-space:nowrap}.q{color:#555}';
-
 /** Pairs for people: one page that needs nothing beside it. */
 export function pairingHtml(pairings: readonly Pairing[], { title, rate, pictures, remarks }: ReportOf): string {
   const counts = countStates(pairings);
@@ -74,13 +72,8 @@ export function pairingHtml(pairings: readonly Pairing[], { title, rate, picture
     ];
     return `<tr>${cells.map((c) => `<td>${c}</td>`).join('')}</tr>`;
   });
-  const heading = ['Picture', 'Event', 'State', 'Original', 'Why'].map((h) => `<th scope="col">${h}</th>`).join('');
-  return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(title)}: pairs</title><style>${STYLE}</style></head>
-<body><h1>${escapeHtml(title)}: pairs</h1><p>${plural(pairings.length, 'event')}: ${summary}.</p>
+  return `${sheetBegin(`${title}: pairs`, 'img{width:160px}')}<p>${plural(pairings.length, 'event')}: ${summary}.</p>
 ${remarks.map((r) => `<p>${escapeHtml(r)}</p>`).join('\n')}
-<table><thead><tr>${heading}</tr></thead><tbody>
-${rows.join('\n')}
-</tbody></table></body></html>
-`;
+${tableBegin(['Picture', 'Event', 'State', 'Original', 'Why'])}${rows.join('\n')}
+${TABLE_END}${SHEET_END}`;
 }

@@ -1,5 +1,6 @@
 import escapeHtml from 'escape-html';
 import { pictureTracks, type Standing, type StandingEvent } from '../edit';
+import { SHEET_END, sheetBegin, TABLE_END, tableBegin } from '../sheets';
 import { type Frames, formatTimecode } from '../time';
 import { form, plural } from '../words';
 import { showsBest } from './shows';
@@ -93,24 +94,15 @@ export interface ReportPictures {
   readonly conform: Uint8Array | null;
 }
 
-const STYLE = `body{font:14px/1.45 system-ui,sans-serif;margin:2rem;color:#1c1c1c;background:#fff}
-table{border-collapse:collapse;width:100%}td,th{padding:.5rem .6rem;border-bottom:1px solid #ccc;text-align:left;vertical-align:top}
-img{width:240px;display:block}.t{font-family:ui-monospace,monospace;white-space:nowrap}.q{color:#555}
-tr.differs td:nth-child(4){border-left:4px solid #a33b20}tr.uncertain td:nth-child(4){border-left:4px dashed #8a6d1c}
-tr.same td:nth-child(4){border-left:4px solid #1f6f6a}@media print{tr{break-inside:avoid}body{margin:0}}`;
+const STYLE = `img{width:240px}tr.differs td:nth-child(4){border-left:4px solid #a33b20}
+tr.uncertain td:nth-child(4){border-left:4px dashed #8a6d1c}tr.same td:nth-child(4){border-left:4px solid #1f6f6a}`;
 
 /** The beginning of a report as a page that needs nothing beside it; entries follow, then `REPORT_END`. */
-export function reportBegin(report: ProofReport): string {
-  const heading = ['Event', 'Reference', 'Conform', 'Verdict'].map((h) => `<th scope="col">${h}</th>`).join('');
-  return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(report.title)}: proof</title><style>${STYLE}</style></head>
-<body><h1>${escapeHtml(report.title)}: proof</h1>
-<p>Against ${escapeHtml(report.reference)}, ${escapeHtml(report.made)}.</p>
+export const reportBegin = (report: ProofReport): string =>
+  `${sheetBegin(`${report.title}: proof`, STYLE)}<p>Against ${escapeHtml(report.reference)}, ${escapeHtml(report.made)}.</p>
 <p><strong>${escapeHtml(totalsText(report))}</strong></p>
-<table><thead><tr>${heading}</tr></thead><tbody>
-`;
-}
-export const REPORT_END = '</tbody></table></body></html>\n';
+${tableBegin(['Event', 'Reference', 'Conform', 'Verdict'])}`;
+export const REPORT_END = TABLE_END + SHEET_END;
 
 /** One event as a row. `base64` of a JPEG is made outside, since core has no such thing. */
 export function reportRow(entry: ReportEntry, pictures: { readonly reference: string | null; readonly conform: string | null }): string {

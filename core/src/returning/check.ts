@@ -1,6 +1,6 @@
 import type { Original } from '../originals';
 import { formatTimecode, sameSpeed } from '../time';
-import type { ReturnClip } from './plan';
+import { framesOfClip, type ReturnClip } from './plan';
 import { RETURN_WORDS } from './wording';
 
 /** One thing that came out otherwise than planned. */
@@ -15,7 +15,7 @@ export function checkReturn(clips: readonly ReturnClip[], found: ReadonlyMap<str
     const file = found.get(clip.fileName);
     if (!file) return [{ fileName: clip.fileName, message: RETURN_WORDS.notWritten() }];
     const problems: string[] = [];
-    const frames = clip.given.out - clip.given.in;
+    const frames = framesOfClip(clip);
     if (file.frames !== frames) problems.push(RETURN_WORDS.otherLength({ found: file.frames, planned: frames }));
     if (!sameSpeed(file.rate, clip.rate)) problems.push(RETURN_WORDS.otherRate());
     if (file.start !== clip.start)

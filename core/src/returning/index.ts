@@ -1,3 +1,11 @@
+export * from './addresses';
+export * from './asked';
+export type { Baking } from './bake';
 export * from './basis';
 export * from './check';
+export * from './links';
+export * from './names';
 export * from './plan';
+export { type ReturnReportOf, type ReturnSheet, returnCsv, returnHtml, returnSheet } from './report';
+export * from './stranger';
+export { RETURN_WORDS } from './wording';

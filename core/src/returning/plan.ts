@@ -1,17 +1,27 @@
 import Papa from 'papaparse';
 import type { Conform, Shot } from '../conform';
 import { framesUnder, headFrames, neededFrames, shotsByKey } from '../conform';
-import type { Cdl, EditList, ListEvent } from '../edit';
-import { missingInside, type Original, withoutExtension } from '../originals';
-import { type FrameRange, type Frames, formatTimecode, formatTimeOfDay, inDay, type Rate, sameSpeed } from '../time';
+import type { Cdl, EditList, ListEvent, Raster } from '../edit';
+import { missingInside, type Original } from '../originals';
+import { type FrameRange, type Frames, formatTimecode, formatTimeOfDay, inDay, lengthOf, type Rate, sameSpeed } from '../time';
+import { fileUrl } from './addresses';
+import { CLIP_CODECS, type ClipCodec, type ReturnAsked } from './asked';
+import { type Baking, bakedEvent, bakedFrames, bakingOf, runsAsRecorded } from './bake';
+import { clipNames } from './names';
 import { RETURN_WORDS } from './wording';
 
-/** One clip to render. Frames count from 0 in the original; `given` is half-open. */
+/** One clip to render. Frames of `given` count from 0 in the original; half-open. */
 export interface ReturnClip {
+  /** The first event that it is for, and all of them, by key. */
   readonly event: string;
+  readonly events: readonly string[];
   readonly number: string;
-  /** File name with extension, unique in the return. */
+  /** What the clip is called, unique in the return. */
+  readonly name: string;
+  /** Its file, or the first of its numbered frames, with extension. */
   readonly fileName: string;
+  /** The folder of its numbered frames inside the return; empty for a movie. */
+  readonly within: string;
   readonly originalPath: string;
   readonly given: FrameRange;
   readonly headHandle: Frames;
@@ -20,148 +30,245 @@ export interface ReturnClip {
   readonly start: Frames;
   readonly rate: Rate;
   readonly reel: string;
+  readonly raster: Raster;
   readonly cdl: Cdl | null;
   /** Path of the LUT after it; null for none. */
   readonly lut: string | null;
+  readonly baking: Baking;
+  /** The record frame under its first frame, which may lie before its event; null where the two do not run alike. */
+  readonly record: Frames | null;
+  /** Whose sound is heard with it; null for nothing. */
+  readonly sound: 'original' | 'reference' | null;
+  /** The text burnt into its pictures; null for none. */
+  readonly burn: Burn | null;
 }
+
+/** Text in the pictures of clips to look at: a template (`BURN_FIELDS`), where it stands, and the title of the return. */
+export interface Burn extends Pick<ReturnAsked, 'burnIn' | 'burnAt' | 'burnSize'> {
+  readonly title: string;
+}
+
+/** Frames that a clip has. */
+export const framesOfClip = ({ baking, given }: Pick<ReturnClip, 'baking' | 'given'>): Frames => lengthOf(baking.speed?.record ?? given);
+
+/** What of a clip stands in the folder of the return: its file, or the folder of its frames. */
+export const entryOf = ({ within, fileName }: Pick<ReturnClip, 'within' | 'fileName'>): string => within || fileName;
+
+/** The name of a numbered frame: by its timecode, counted in frames since midnight, so that a kind of picture that has no place for one still says it. */
+export const frameName = (name: string, number: Frames, extension: string): string =>
+  `${name}.${String(number).padStart(7, '0')}.${extension}`;
+
+/** About how many bytes a clip takes. */
+export const bytesOfClip = (clip: ReturnClip, codec: ClipCodec): number =>
+  framesOfClip(clip) * clip.raster.width * clip.raster.height * CLIP_CODECS[codec].bytes;
+
+/** `baked`: its speed is in the pictures, so that only the timecode of its first frame is the source's. */
+export type ReturnWarning = {
+  readonly event: string;
+  readonly code: 'not-paired' | 'short-handles' | 'frames-missing' | 'baked' | 'not-baked' | 'no-sound';
+  readonly message: string;
+};
 
 export interface ReturnPlan {
   readonly clips: readonly ReturnClip[];
   /** The list that points at the graded clips. */
   readonly list: EditList;
-  readonly warnings: readonly { event: string; code: 'not-paired' | 'short-handles' | 'frames-missing'; message: string }[];
+  readonly warnings: readonly ReturnWarning[];
 }
 
-export interface ReturnOptions {
-  /** Frames asked for before and after what the cut shows; 0 or more. */
-  readonly handles: Frames;
-  readonly extension: string;
-  readonly title: string;
+/** An event that gets a clip. */
+interface Wanted {
+  readonly shot: Shot;
+  readonly original: Original;
+  readonly needed: { readonly wanted: FrameRange; readonly given: FrameRange };
+  readonly baking: Baking;
 }
 
 /**
- * Plans the return: one clip an event, from its original, with handles where the original has the
- * frames, and the new list. Clip timecode stays the source's, so that this list and any later one
- * still match. Events that are not paired stay in the list as the editor had them, with a warning.
+ * Plans the return: one clip an event, or one for events that share a stretch of their original and are treated alike, with
+ * handles where the original has the frames, and the new list. Clip timecode stays the source's, so that this list and
+ * any later one still match. Events that are not paired stay in the list as the editor had them, with a warning.
  */
-export function planReturn(list: EditList, conform: Conform, options: ReturnOptions): ReturnPlan {
+export function planReturn(list: EditList, conform: Conform, { title, ...asked }: ReturnAsked & { title: string }): ReturnPlan {
   const shots = shotsByKey(conform);
-  const names = clipNames([...shots.values()], options.extension);
-  const clips: ReturnClip[] = [];
-  const warnings: { event: string; code: 'not-paired' | 'short-handles' | 'frames-missing'; message: string }[] = [];
+  const warnings: ReturnWarning[] = [];
+  const wanted: Wanted[] = [];
+  for (const { events } of list.tracks)
+    for (const event of events) {
+      const shot = shots.get(event.key);
+      if (!shot || (shot.exempt && !shot.original)) continue;
+      const baking = bakingOf(shot, conform, asked);
+      const needed = baking.speed ? bakedFrames(shot, baking.speed) : neededFrames(shot, asked.handles);
+      if (!shot.original || !needed || lengthOf(needed.given) === 0) {
+        const message = RETURN_WORDS.notPaired({ number: event.number, name: event.clipName || event.reel });
+        warnings.push({ event: event.key, code: 'not-paired', message });
+      } else wanted.push({ shot, original: shot.original, needed, baking });
+    }
+  const groups = asked.clips === 'span' ? sharing(wanted, asked) : wanted.map((one) => [one]);
+  const names = clipNames(
+    groups.map(([first]) => (first as Wanted).shot),
+    { template: asked.template, title: list.title },
+  );
+  const clips = groups.map((group) => clipOf(group, names, { ...asked, title }, conform.rate));
+  const clipFor = new Map(clips.flatMap((clip) => clip.events.map((key) => [key, clip] as const)));
+  for (const one of wanted) {
+    const clip = clipFor.get(one.shot.event.key) as ReturnClip;
+    warnings.push(...handleWarnings(one, clip, asked.handles), ...bakeWarnings(one, clip), ...soundWarnings(one, clip, asked));
+  }
+  const wantedFor = new Map(wanted.map((one) => [one.shot.event.key, one]));
   const tracks = list.tracks.map((track) => ({
     ...track,
     events: track.events.map((event): ListEvent => {
-      const shot = shots.get(event.key);
-      if (!shot || (shot.exempt && !shot.original)) return event;
-      const frames = neededFrames(shot, options.handles);
-      const fileName = names.get(event.key);
-      if (!shot.original || !frames || !fileName || frames.given.out === frames.given.in) {
-        warnings.push({
-          event: event.key,
-          code: 'not-paired',
-          message: RETURN_WORDS.notPaired({ number: event.number, name: event.clipName || event.reel }),
-        });
-        return event;
-      }
-      const clip = clipOf(shot, frames, fileName, options.handles);
-      clips.push(clip);
-      warnings.push(...handleWarnings(clip, shot.original, options.handles));
-      return returnedEvent(event, shot, clip, list.rate);
+      const [one, clip] = [wantedFor.get(event.key), clipFor.get(event.key)];
+      return one && clip ? returnedEvent(event, one, clip, list.rate, asked) : event;
     }),
   }));
-  return { clips, list: { ...list, title: options.title, tracks, notices: [] }, warnings };
+  const order = new Map(list.tracks.flatMap((t) => t.events).map((e, i) => [e.key, i]));
+  warnings.sort((a, b) => (order.get(a.event) ?? 0) - (order.get(b.event) ?? 0));
+  return { clips, list: { ...list, title, tracks, notices: [] }, warnings };
 }
 
-type Needed = NonNullable<ReturnType<typeof neededFrames>>;
+/** What must be equal for two events to share a clip. */
+const treatment = ({ shot, original }: Wanted, { grade }: ReturnAsked): string =>
+  JSON.stringify([original.path, grade === 'baked' ? [shot.cdl, shot.lut] : null]);
 
-function clipOf(shot: Shot, frames: Needed, fileName: string, handles: Frames): ReturnClip {
-  const original = shot.original as NonNullable<Shot['original']>;
+/** Events whose frames overlap or touch in one original, and that are treated alike, in the order of the first of each. What is baked is alone. */
+function sharing(wanted: readonly Wanted[], asked: ReturnAsked): Wanted[][] {
+  const alone = wanted.filter((w) => w.baking.speed || w.baking.placed || w.original.kind === 'still').map((w) => [w]);
+  const alike = new Map<string, Wanted[]>();
+  for (const one of wanted) {
+    if (alone.some(([w]) => w === one)) continue;
+    const key = treatment(one, asked);
+    alike.set(key, [...(alike.get(key) ?? []), one]);
+  }
+  const shared = [...alike.values()].flatMap((all) => {
+    const runs: Wanted[][] = [];
+    let end = Number.NEGATIVE_INFINITY;
+    for (const one of [...all].sort((a, b) => a.needed.given.in - b.needed.given.in)) {
+      if (one.needed.given.in <= end) runs.at(-1)?.push(one);
+      else runs.push([one]);
+      end = Math.max(end, one.needed.given.out);
+    }
+    return runs;
+  });
+  const order = new Map(wanted.map((w, i) => [w, i]));
+  const at = (w: Wanted | undefined) => (w && order.get(w)) ?? 0;
+  return [...alone, ...shared].map((run) => run.sort((a, b) => at(a) - at(b))).sort((a, b) => at(a[0]) - at(b[0]));
+}
+
+function clipOf(
+  group: readonly Wanted[],
+  names: ReadonlyMap<string, string>,
+  { handles, grade, codec, sound, burnIn, burnAt, burnSize, title }: ReturnAsked & { title: string },
+  recordRate: Rate,
+): ReturnClip {
+  const [{ shot, original, baking }] = group as [Wanted];
+  const { event } = shot;
+  const given = {
+    in: Math.min(...group.map((w) => w.needed.given.in)),
+    out: Math.max(...group.map((w) => w.needed.given.out)),
+  };
+  const wanted = {
+    in: Math.min(...group.map((w) => w.needed.wanted.in)),
+    out: Math.max(...group.map((w) => w.needed.wanted.out)),
+  };
   const still = original.kind === 'still';
+  const { speed } = baking;
+  const name = names.get(event.key) as string;
+  const start = speed?.start ?? (still ? 0 : inDay(original.start + given.in, original.rate));
+  const { extension, is } = CLIP_CODECS[codec];
+  const record = sameSpeed(speed?.rate ?? original.rate, recordRate) ? firstRecord(shot, baking, given) : null;
+  const heard = {
+    none: null,
+    original: original.sound && !speed && sameSpeed(original.clock, original.rate) ? ('original' as const) : null,
+    reference: record === null ? null : ('reference' as const),
+  };
   return {
-    event: shot.event.key,
-    number: shot.event.number,
-    fileName,
+    event: event.key,
+    events: group.map((w) => w.shot.event.key),
+    number: event.number,
+    name,
+    fileName: is === 'frames' ? frameName(name, start, extension) : `${name}.${extension}`,
+    within: is === 'frames' ? name : '',
     originalPath: original.path,
-    given: frames.given,
-    headHandle: handles - (frames.given.in - frames.wanted.in),
-    tailHandle: handles - (frames.wanted.out - frames.given.out),
-    start: still ? 0 : inDay(original.start + frames.given.in, original.rate),
-    rate: still ? shot.event.sourceRate : original.rate,
+    given,
+    headHandle: speed?.headHandle ?? handles - (given.in - wanted.in),
+    tailHandle: speed?.tailHandle ?? handles - (wanted.out - given.out),
+    start,
+    rate: speed?.rate ?? (still ? event.sourceRate : original.rate),
     reel: original.reel,
-    cdl: shot.cdl,
-    lut: shot.lut,
+    raster: baking.raster,
+    cdl: grade === 'baked' ? shot.cdl : null,
+    lut: grade === 'baked' ? shot.lut : null,
+    baking,
+    record,
+    sound: heard[sound],
+    burn: burnIn === '' ? null : { burnIn, burnAt, burnSize, title },
   };
 }
 
-function handleWarnings(clip: ReturnClip, original: Original, handles: Frames): ReturnPlan['warnings'] {
-  const missing = Math.max(0, -clip.headHandle) + Math.max(0, -clip.tailHandle);
-  const who = { number: clip.number, fileName: clip.fileName };
-  if (missing > 0)
-    return [
-      {
-        event: clip.event,
-        code: 'frames-missing',
-        message: RETURN_WORDS.framesMissing({ ...who, frames: missing }),
-      },
-    ];
-  const inside = missingInside(original, clip.given);
-  if (inside > 0)
-    return [
-      {
-        event: clip.event,
-        code: 'frames-missing',
-        message: RETURN_WORDS.framesMissingInside({ ...who, frames: inside }),
-      },
-    ];
-  if (clip.headHandle < handles || clip.tailHandle < handles)
-    return [
-      {
-        event: clip.event,
-        code: 'short-handles',
-        message: RETURN_WORDS.shortHandles({ ...who, head: clip.headHandle, tail: clip.tailHandle }),
-      },
-    ];
+/** The record frame under the first frame of a clip, which may lie before its event; null where the two do not run alike. */
+function firstRecord(shot: Shot, { speed }: Baking, given: FrameRange): Frames | null {
+  const { event, original, sourceStart } = shot;
+  if (speed) return event.record.in + speed.record.in;
+  return original?.kind !== 'still' && runsAsRecorded(shot) ? event.record.in + given.in - sourceStart : null;
+}
+
+function soundWarnings({ shot, original }: Wanted, clip: ReturnClip, { sound }: ReturnAsked): ReturnWarning[] {
+  if (sound === 'none' || clip.sound) return [];
+  const who = { number: shot.event.number, fileName: clip.fileName };
+  const message = sound === 'original' && !original.sound ? RETURN_WORDS.noSound(who) : RETURN_WORDS.soundLeft(who);
+  return [{ event: shot.event.key, code: 'no-sound', message }];
+}
+
+function handleWarnings({ shot, original, needed, baking }: Wanted, clip: ReturnClip, handles: Frames): ReturnWarning[] {
+  const own = {
+    head: baking.speed?.headHandle ?? handles - (needed.given.in - needed.wanted.in),
+    tail: baking.speed?.tailHandle ?? handles - (needed.wanted.out - needed.given.out),
+  };
+  const who = { number: shot.event.number, fileName: clip.fileName };
+  const missing = Math.max(0, -own.head) + Math.max(0, -own.tail);
+  const inside = missing > 0 ? 0 : missingInside(original, needed.given);
+  const { key } = shot.event;
+  if (missing > 0) return [{ event: key, code: 'frames-missing', message: RETURN_WORDS.framesMissing({ ...who, frames: missing }) }];
+  if (inside > 0) return [{ event: key, code: 'frames-missing', message: RETURN_WORDS.framesMissingInside({ ...who, frames: inside }) }];
+  if (own.head < handles || own.tail < handles)
+    return [{ event: key, code: 'short-handles', message: RETURN_WORDS.shortHandles({ ...who, ...own }) }];
   return [];
 }
 
+function bakeWarnings({ shot, baking }: Wanted, clip: ReturnClip): ReturnWarning[] {
+  const who = { number: shot.event.number, fileName: clip.fileName };
+  const { key } = shot.event;
+  return [
+    ...(baking.speed ? [{ event: key, code: 'baked' as const, message: RETURN_WORDS.speedBaked(who) }] : []),
+    ...(baking.left ? [{ event: key, code: 'not-baked' as const, message: RETURN_WORDS.placementLeft(who) }] : []),
+  ];
+}
+
 /** A still has no timecode of its own: its clip starts at zero, and the event begins after the handle. */
-function returnedEvent(event: ListEvent, shot: Shot, clip: ReturnClip, rate: Rate): ListEvent {
-  const original = shot.original as NonNullable<Shot['original']>;
+function returnedEvent(
+  event: ListEvent,
+  { shot, original, baking }: Wanted,
+  clip: ReturnClip,
+  rate: Rate,
+  { grade }: ReturnAsked,
+): ListEvent {
+  const named = {
+    ...event,
+    reel: clip.reel || 'AX',
+    clipName: clip.name,
+    fileName: clip.fileName,
+    sourceRate: clip.rate,
+    cdl: grade === 'baked' ? null : shot.cdl,
+    placement: baking.placed ? baking.placed.left : event.placement,
+  };
+  if (baking.speed) return bakedEvent(named, baking.speed);
   const start = original.kind === 'still' ? clip.headHandle + headFrames(event) : original.start + shot.sourceStart;
   const length = sameSpeed(clip.rate, event.sourceRate)
     ? event.source.out - event.source.in
     : framesUnder({ ...event, sourceRate: clip.rate }, rate, event.record.out - event.record.in);
-  return {
-    ...event,
-    reel: clip.reel || 'AX',
-    clipName: withoutExtension(clip.fileName),
-    fileName: clip.fileName,
-    sourceRate: clip.rate,
-    source: { in: start, out: start + length },
-    cdl: null,
-  };
-}
-
-/** Named after the source file; where one source (or two of one name) is used more than once, the event's number tells them apart. */
-function clipNames(shots: readonly Shot[], extension: string): Map<string, string> {
-  const base = (shot: Shot) => withoutExtension(shot.original?.clipName || shot.original?.fileName || 'clip').replace(/[^\w.-]+/g, '_');
-  const uses = new Map<string, number>();
-  const rendered = shots.filter((s) => s.original);
-  for (const shot of rendered) uses.set(base(shot).toLowerCase(), (uses.get(base(shot).toLowerCase()) ?? 0) + 1);
-  const taken = new Set<string>();
-  const names = new Map<string, string>();
-  for (const shot of rendered) {
-    const stem =
-      (uses.get(base(shot).toLowerCase()) ?? 0) > 1
-        ? `${base(shot)}_${shot.event.number || shot.event.key.replace(/[^\w-]+/g, '-')}`
-        : base(shot);
-    let name = stem;
-    for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${stem}-${n}`;
-    taken.add(name.toLowerCase());
-    names.set(shot.event.key, `${name}.${extension}`);
-  }
-  return names;
+  return { ...named, source: { in: start, out: start + length } };
 }
 
 /** The list with the originals' own reels, names and timecodes, nothing rendered. */
@@ -182,6 +289,7 @@ export function relinkedList(list: EditList, conform: Conform, title: string): E
           reel: shot.original.reel || 'AX',
           clipName: shot.original.clipName,
           fileName: shot.original.fileName,
+          mediaPath: fileUrl(shot.original.path),
           sourceRate: shot.original.rate,
           source: { in: start, out: start + event.source.out - event.source.in },
           cdl: shot.cdl,

@@ -1,10 +1,11 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { conformOf, dissolve, event, list, original } from '../../test/make';
 import { compile } from '../conform';
 import { applyDecisions, type Decision } from '../decisions';
-import { readEdl, writeEdl } from '../lists';
+import { LIST_FORMATS, readEdl, readList, writeEdl } from '../lists';
 import { fractionOf, RATES } from '../time';
-import { checkReturn, pairsTable, planReturn, relinkedList } from '.';
+import { checkReturn, lookAsStranger, pairsTable, planReturn, portableName, relinkedList, sameFile, templateFault, USUAL_RETURN } from '.';
 
 const clip = original('/v/A001C001.mov');
 const pairTo = (id: string, frame: number, path = clip.path): Decision => ({
@@ -13,7 +14,7 @@ const pairTo = (id: string, frame: number, path = clip.path): Decision => ({
   original: path,
   sourceStartFrame: frame,
 });
-const options = { handles: 12, extension: 'mov', title: 'BACK' };
+const options = { ...USUAL_RETURN, title: 'BACK' };
 const decided = (cut: ReturnType<typeof list>, decisions: Decision[]) => applyDecisions(cut, decisions).list;
 const plan = (cut: ReturnType<typeof list>, decisions: Decision[], originals = [clip], handles = 12) =>
   planReturn(decided(cut, decisions), compile(decided(cut, decisions), originals), { ...options, handles });
@@ -45,6 +46,41 @@ describe('a returned clip', () => {
       'A001C001_001.mov',
       'A001C001_002.mov',
     ]);
+  });
+  it('is named after a template, whatever two of one name a file system would take for one', () => {
+    const cut = list([event('V1/1', 0, 20, 1000), event('V1/2', 20, 20, 1050)]);
+    const pairs = [pairTo('V1/1', 0), pairTo('V1/2', 50)];
+    const named = (template: string) =>
+      planReturn(decided(cut, pairs), compile(decided(cut, pairs), [clip]), { ...options, template }).clips.map((c) => c.fileName);
+    expect(named('{event}_{source}')).toEqual(['001_A001C001.mov', '002_A001C001.mov']);
+    expect(named('{reel} {clip}')).toEqual(['A001_A001C001_001.mov', 'A001_A001C001_002.mov']);
+    expect([templateFault('{source}'), templateFault('{event}-{reel}')]).toEqual([null, null]);
+    expect(templateFault('{scene}')).toContain('{scene} is not known here');
+    expect(templateFault('clip')).toContain('All clips would have one name');
+    expect(templateFault('{source')).toContain('brace');
+  });
+  it.each([
+    ['Tür 7/8: "Süd"?', 'Tür_7_8_Süd_'],
+    ['  塩の年  ', '_塩の年_'],
+    ['con', '_con'],
+    ['..', 'clip'],
+    ['a.', 'a'],
+    ['nul.7', '_nul.7'],
+    [`${'a'.repeat(199)}.b`, 'a'.repeat(199)],
+    ['Cafe\u0301', 'Café'],
+  ])('named %s is %s on every file system (names that Windows and POSIX refuse: from memory)', (asked, is) => {
+    expect(portableName(asked)).toBe(is);
+  });
+  it('has a name that file systems can hold, and keep apart', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme', maxLength: 300 }), (asked) => {
+        const name = portableName(asked);
+        expect(new TextEncoder().encode(name).length).toBeLessThanOrEqual(200);
+        expect(name).not.toMatch(/[<>:"/\\|?*\s]|^\.|[. ]$|^$/);
+        expect(portableName(name)).toBe(name);
+      }),
+    );
+    expect([sameFile('Tür', 'TU\u0308R'), sameFile('Tür', 'Tor')]).toEqual([true, false]);
   });
   it('lacks what is not paired, with a warning, and the list keeps what the editor had', () => {
     const made = plan(list([event('V1/1', 0, 20, 1000)]), []);
@@ -104,6 +140,41 @@ it('the table of pairs is quoted by RFC 4180', () => {
   const [header, row] = pairsTable(conformOf(cut, [odd], [pairTo('V1/1', 0, odd.path)])).split('\r\n');
   expect(header?.split(',')).toHaveLength(11);
   expect(row).toContain('"/v/one, ""two"".mov"');
+});
+
+describe('a stranger who reads a returned list and finds its clips', () => {
+  const cut = list([
+    event('V1/1', 0, 20, 1040),
+    event('V1/2', 20, 20, 1000, { transitionIn: dissolve(8) }),
+    event('V1/3', 40, 20, 1020, { retime: { kind: 'constant', speed: fractionOf(-1) } }),
+  ]);
+  const made = plan(cut, [pairTo('V1/1', 40), pairTo('V1/2', 0), pairTo('V1/3', 20)]);
+  const clips = made.clips.map(({ fileName, start, given, reel }) =>
+    original(`/back/${fileName}`, { start, frames: given.out - given.in, reel }),
+  );
+  const formats = LIST_FORMATS.filter((f) => f.hasTransitions);
+  const told = (format: (typeof formats)[number], text: ((list: string) => string) | null = null, scanned = clips) => {
+    const whole = format.write(made.list);
+    const bytes = text ? new TextEncoder().encode(text(new TextDecoder().decode(whole))) : whole;
+    const back = readList(bytes, { rate: RATES['24'] });
+    if (!back) throw new Error('a list that was written cannot be read');
+    return lookAsStranger('BACK', back, scanned, format.asLaid(made.list), made.clips).map((p) => p.message);
+  };
+  it.each(formats)('is led from $title to each clip, at its frame', (format) => {
+    expect(told(format)).toEqual([]);
+  });
+  const edl = formats.find((f) => f.extensions[0] === 'edl') as (typeof formats)[number];
+  it('is told of a source that is a frame aside, an event at another time, a name that leads elsewhere, and a clip that is not there', () => {
+    // 1040 is 00:00:43:08 at 24 frames a second.
+    expect(told(edl, (t) => t.replace('00:00:43:08 00:00:44:04', '00:00:43:09 00:00:44:05'))).toEqual([
+      'begins at frame 13 of A001C001_001.mov at event 001, not at 12',
+    ]);
+    expect(told(edl, (t) => t.replace('00:00:00:00 00:00:00:20', '00:00:00:00 00:00:00:19'))[0]).toMatch(
+      /^has no event 001 from 00:00:00:00/,
+    );
+    expect(told(edl, (t) => t.replaceAll('A001C001_001', 'A001C001_003'))[0]).toMatch(/^leads to /);
+    expect(told(edl, null, clips.slice(1))).toEqual(['leads to no clip of the return at event 001']);
+  });
 });
 
 describe('the check of what was written', () => {

@@ -3,3 +3,4 @@ export * from './range';
 export * from './rate';
 export * from './schema';
 export * from './timecode';
+export * from './typed';

@@ -20,6 +20,7 @@ import {
   readTimecode,
   relabel,
   secondsOf,
+  typedTimecode,
 } from '.';
 
 const digits = (hours: number, minutes: number, seconds: number, frames: number) => ({ hours, minutes, seconds, frames });
@@ -159,4 +160,25 @@ describe('ranges', () => {
     expect(overlapOf(range(0, 10), range(10, 20))).toBeNull();
     expect(overlapOf(range(0, 10), range(9, 20))).toEqual(range(9, 10));
   });
+});
+
+describe('a timecode that is typed', () => {
+  const hour = framesOfDigits({ hours: 1, minutes: 0, seconds: 0, frames: 0 }, RATES['24']);
+  const here = hour + 24;
+  it.each([
+    ['01:00:10:05', hour + 245],
+    ['10:05', hour + 245],
+    ['1005', hour + 245],
+    ['10.5', hour + 245],
+    ['01001005', hour + 245],
+    ['2000000', 2 * hour],
+    ['+10', here + 10],
+    ['-1', here - 1],
+    ['+48', here + 48],
+    ['+1:00', here + 24],
+    ['70:00', hour + 70 * 24],
+  ])('%s is taken as people mean it (common practice)', (text, frames) => expect(typedTimecode(text, RATES['24'], here)).toBe(frames));
+  it.each(['', '+', 'tomorrow', '1:2:3:4:5', '12:ab'])('%j is none', (text) => expect(typedTimecode(text, RATES['24'], 0)).toBeNull());
+  it('reads a drop-frame label as it is labelled (SMPTE ST 12-1)', () =>
+    expect(typedTimecode('00:01:00;02', RATES['29.97df'], 0)).toBe(1800));
 });

@@ -12,7 +12,7 @@ export const SECTION: Frames = 240;
 /** Pictures between two that stand by themselves: what must be decoded at the most to show one. */
 export const KEY_EVERY: Frames = 12;
 /** Most pixels across. */
-const COPY_WIDTH = 960;
+export const COPY_WIDTH = 960;
 
 export interface Section {
   readonly path: string;

@@ -1,2 +1,3 @@
 export * from './copies';
 export * from './drawn';
+export * from './sound';

@@ -36,18 +36,15 @@ describe('sections', () => {
 
 describe('a picture', () => {
   const at = (cut: Conform, frame: number) => pictureAt(cut, frame).parts;
-  it('is put together from copies, but not through a look-up table, nor where it may be seen through', () => {
+  it('is put together from copies, but not where it may be seen through', () => {
     const cut = cutOf(event('a/1', 0, 20, 100));
-    expect(drawnFromCopies(at(cut, 5), null)).toBe(true);
-    expect(drawnFromCopies(at(cut, 5), '/luts/view.cube')).toBe(false);
+    expect(drawnFromCopies(at(cut, 5))).toBe(true);
     const [part] = at(cut, 5);
-    expect(part && drawnFromCopies([part, { ...part, layer: 1 }], null)).toBe(false);
-    expect(part && drawnFromCopies([part, { ...part, layer: 1, shot: { ...part.shot, original: { ...clip, codec: 'h264' } } }], null)).toBe(
-      true,
-    );
+    expect(part && drawnFromCopies([part, { ...part, layer: 1 }])).toBe(false);
+    expect(part && drawnFromCopies([part, { ...part, layer: 1, shot: { ...part.shot, original: { ...clip, codec: 'h264' } } }])).toBe(true);
   });
   it('of a title comes from the compositor', () => {
     const title = conformOf(list([event('a/1', 0, 20, 100, { kind: 'title' })]), [clip]);
-    expect(drawnFromCopies(at(title, 5), null)).toBe(false);
+    expect(drawnFromCopies(at(title, 5))).toBe(false);
   });
 });

@@ -1,6 +1,7 @@
 import {
   covers,
   type Frame,
+  inOrderDrawn,
   isUndrawnWipe,
   type Lay,
   type ListEvent,
@@ -23,8 +24,6 @@ export interface Composition {
   readonly parts: readonly Part[];
   /** The frame of the cut. */
   readonly frame: Frame;
-  /** Path of the LUT that it is viewed through on a screen; never drawn into what is kept. */
-  readonly viewing?: string | null;
 }
 
 /** What there was to say of a picture when it was drawn. */
@@ -77,16 +76,9 @@ export function openCompositor(sources: Sources): Compositor {
       const drawing: Draft = { covered: [], missing: [], mixed: [] };
       const { parts, frame } = composition;
       const from = lowestSeen(parts, frame, target, sources);
-      for (let i = from; i < parts.length; i++) {
-        const part = parts[i] as Part;
-        const other = parts[i + 1];
-        const pair = part.side === 'leaving' && other?.join === part.join && other.layer === part.layer;
-        if (part.side === 'alone') drawPart(target, part, frame, sources, drawing);
-        else {
-          const [leaving, incoming] = pair ? [part, other] : [null, part];
-          join(target, leaving, incoming, frame, sources, drawing, (at) => canvas(at, width, height));
-          if (pair) i++;
-        }
+      for (const one of inOrderDrawn(parts.slice(from), (part) => part)) {
+        if ('alone' in one) drawPart(target, one.alone, frame, sources, drawing);
+        else join(target, one.leaving, one.incoming, frame, sources, drawing, (at) => canvas(at, width, height));
       }
       return { canvas: target, drawing };
     },

@@ -1,5 +1,16 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { type Cdl, type Frames, gradePixels, hasFrame, heldFrame, isNeutral, lookUpPixels, type Original, readCube } from '@gemello/core';
+import {
+  type Cdl,
+  type Frames,
+  gradePixels,
+  hasFrame,
+  heldFrame,
+  isNeutral,
+  lookUpPixels,
+  type Original,
+  readCube,
+  type Viewing,
+} from '@gemello/core';
 import { LRUCache } from 'lru-cache';
 import { AV_PIX_FMT_RGBA64LE, SWS_ACCURATE_RND, SWS_BICUBIC, SWS_FULL_CHR_H_INT } from 'node-av/constants';
 import { avGetPixFmtName, type Frame } from 'node-av/lib';
@@ -23,14 +34,13 @@ export interface Sources {
   close(): void;
 }
 
-/** What is done to colours: a CDL, and after it the LUT in a `.cube` file. */
-export interface Grade {
-  readonly cdl: Cdl | null;
-  readonly lut: string | null;
+/** What is done to colours: a CDL, after it the LUT in a `.cube` file, and both once more for the eye alone. */
+export interface Grade extends Viewing {
+  readonly viewing: Viewing | null;
 }
 
-export const UNGRADED: Grade = { cdl: null, lut: null };
-export const isUngraded = ({ cdl, lut }: Grade): boolean => lut === null && (cdl === null || isNeutral(cdl));
+export const UNGRADED: Grade = { cdl: null, lut: null, viewing: null };
+export const isUngraded = ({ cdl, lut }: Viewing): boolean => lut === null && (cdl === null || isNeutral(cdl));
 
 export interface Graded extends Pixels {
   readonly alpha: boolean;
@@ -59,9 +69,9 @@ const ALPHA = /^(rgba|bgra|argb|abgr|yuva|gbrap|ya\d|ayuv|vuya|pal8)/;
 
 /**
  * Opens a pool of sources. `keptBytes`: how much of what was scaled is kept for going back and forth. `threads`: how many
- * a decoder may use.
+ * a decoder may use. `viewed`: as on a screen, looked at through what a person set for that; not for what is kept.
  */
-export function openSources(threads: number, keptBytes: number, gaps: Gaps): Sources {
+export function openSources(threads: number, keptBytes: number, gaps: Gaps, viewed = false): Sources {
   const open = new LRUCache<string, Opened>({ max: OPEN_AT_ONCE, dispose: close });
   const kept = keptBytes > 0 ? new LRUCache<string, Graded>({ maxSize: keptBytes, sizeCalculation: (p) => p.data.byteLength }) : null;
   const alphas = new Map<string, boolean>();
@@ -111,7 +121,8 @@ export function openSources(threads: number, keptBytes: number, gaps: Gaps): Sou
         });
       if (!plain) return null;
       kept?.set(key, plain);
-      return isUngraded(grade) ? plain : graded(plain, grade);
+      const colours = [grade, ...(viewed && grade.viewing ? [grade.viewing] : [])].filter((one) => !isUngraded(one));
+      return colours.length === 0 ? plain : graded(plain, colours);
     },
     frame: (clip, number, use, take) => read(clip, number, use, take),
     alphaOf: (clip) => alphas.get(clip.path),
@@ -122,10 +133,12 @@ export function openSources(threads: number, keptBytes: number, gaps: Gaps): Sou
   };
 }
 
-function graded(plain: Graded, { cdl, lut }: Grade): Graded {
+function graded(plain: Graded, colours: readonly Viewing[]): Graded {
   const data = plain.data.slice();
-  if (cdl && !isNeutral(cdl)) graderOf(cdl)(data, 4);
-  if (lut) lutOf(lut)(data, 4);
+  for (const { cdl, lut } of colours) {
+    if (cdl && !isNeutral(cdl)) graderOf(cdl)(data, 4);
+    if (lut) lutOf(lut)(data, 4);
+  }
   return { ...plain, data };
 }
 

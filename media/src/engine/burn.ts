@@ -1,4 +1,5 @@
 import { createRequire } from 'node:module';
+import { type BURN_PLACES, BURN_SIZES, type BurnSize } from '@gemello/core';
 import { createCanvas, GlobalFonts } from '@napi-rs/canvas';
 
 const FAMILY = 'Burn-in Mono';
@@ -14,38 +15,58 @@ interface Mask {
   readonly alpha: Uint8Array;
 }
 
-/** Height of the band of text over that of the picture, and the least it may have in pixels. */
-const BAND = 0.06;
+/** The least height of the band of text, in pixels. */
 const LEAST = 12;
 /** What the band leaves of the picture below it. */
 const SHADE = 0.35;
-const DIGITS = '0123456789:;';
 
-/** Draws the clip's name and a timecode into packed 8-bit RGB pictures of one raster. */
-export type BurnIn = (pixels: Uint8Array, timecode: string) => void;
+/** Where the band lies, and how high it is over the height of the picture. */
+export interface BurnPlace {
+  readonly at: (typeof BURN_PLACES)[number];
+  readonly size: BurnSize;
+}
+export const USUAL_BURN: BurnPlace = { at: 'foot', size: 'usual' };
+
+/** Rows of the band in a picture so high; half-open. */
+export function bandOf(height: number, { at, size }: BurnPlace): { top: number; end: number } {
+  const band = Math.min(height, Math.max(LEAST, Math.round(height * BURN_SIZES[size])));
+  return at === 'foot' ? { top: height - band, end: height } : { top: 0, end: band };
+}
+
+/** Draws text at the left and at the right of the band into packed 8-bit RGB pictures of one raster. */
+export type BurnIn = (pixels: Uint8Array, left: string, right: string) => void;
 
 /**
- * Makes the burn-in: a dark band at the foot of the picture, the name at its left, the timecode at its
- * right. A name that would meet the timecode is cut at its end. The digits are drawn once.
+ * Makes the burn-in: a dark band at the foot or head of the picture with text in it. What would meet the text at the right, or leave the
+ * picture, is cut at its end. Each letter is drawn once.
  */
-export function makeBurnIn(width: number, height: number, name: string): BurnIn {
-  const band = Math.min(height, Math.max(LEAST, Math.round(height * BAND)));
+export function makeBurnIn(width: number, height: number, place: BurnPlace): BurnIn {
+  const { top, end } = bandOf(height, place);
+  const band = end - top;
   const size = Math.max(8, Math.round(band * 0.72));
   const margin = Math.round(band / 3);
-  const digits = new Map([...DIGITS].map((d) => [d, drawn(d, size, band)]));
-  const advance = digits.get('0')?.width ?? 0;
-  // 11 places at most: hours, minutes, seconds, frames of two or three digits.
-  const room = Math.max(0, width - 3 * margin - 12 * advance);
-  const label = drawn(name.slice(0, Math.max(0, Math.floor(room / advance))), size, band);
-  const top = height - band;
-  return (pixels, timecode) => {
-    for (let at = top * width * 3; at < pixels.length; at++) pixels[at] = (pixels[at] as number) * SHADE;
-    lay(pixels, width, label, margin, top);
-    let x = width - margin - timecode.length * advance;
-    for (const digit of timecode) {
-      const mask = digits.get(digit);
-      if (mask) lay(pixels, width, mask, x, top);
-      x += advance;
+  const letters = new Map<string, Mask>();
+  const letter = (text: string): Mask => {
+    const known = letters.get(text) ?? drawn(text, size, band);
+    letters.set(text, known);
+    return known;
+  };
+  const masks = (text: string) => [...text].map(letter);
+  const across = (all: readonly Mask[]) => all.reduce((sum, m) => sum + m.width, 0);
+  return (pixels, left, right) => {
+    for (let at = top * width * 3; at < end * width * 3; at++) pixels[at] = (pixels[at] as number) * SHADE;
+    const atRight = masks(right);
+    let x = width - margin - across(atRight);
+    const room = right === '' ? width - margin : x - margin;
+    for (const mask of atRight) {
+      lay(pixels, width, mask, x, top);
+      x += mask.width;
+    }
+    x = margin;
+    for (const mask of masks(left)) {
+      if (x + mask.width > room) return;
+      lay(pixels, width, mask, x, top);
+      x += mask.width;
     }
   };
 }

@@ -1,4 +1,5 @@
 export * from './av';
+export { HEARD } from './listen';
 export * from './reader';
 export * from './scaler';
 export * from './writer';

@@ -18,11 +18,19 @@ export interface Scaler {
   free(): void;
 }
 
-/** Makes a scaler. `range` is the code range of the result: `video` (16..235) or `full`. */
-export function makeScaler(width: number, height: number, format: AVPixelFormat, range: 'video' | 'full', flags: number): Scaler {
+/** Makes a scaler. `range` is the code range of the result: `video` (16..235) or `full`. `threads`: how many parts of a picture are converted at once. */
+export function makeScaler(
+  width: number,
+  height: number,
+  format: AVPixelFormat,
+  range: 'video' | 'full',
+  flags: number,
+  threads = 1,
+): Scaler {
   const context = new SoftwareScaleContext();
   context.allocContext();
   context.setOption('sws_flags', flags);
+  if (threads > 1) context.setOption('threads', threads);
   const holder = () => {
     const frame = new Frame();
     frame.alloc();

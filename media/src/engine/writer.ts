@@ -27,18 +27,29 @@ interface Preset {
   readonly pixels: AVPixelFormat;
   readonly options: Readonly<Record<string, string>>;
   readonly keyEvery?: number;
+  /** How the container calls the codec, where its usual name will not do. */
+  readonly tag?: string;
 }
 
 /** What Gemello writes. `intra` is the return's codec: every frame stands alone, 10 bits, 4:2:2. */
 export const WRITERS = {
   intra: { encoder: 'prores', pixels: AV_PIX_FMT_YUV422P10LE, options: { profile: '3' } },
   'intra-light': { encoder: 'prores', pixels: AV_PIX_FMT_YUV422P10LE, options: { profile: '1' } },
+  'intra-vc3': { encoder: 'dnxhd', pixels: AV_PIX_FMT_YUV422P10LE, options: { profile: 'dnxhr_hqx' } },
   'intra-8bit': { encoder: 'dnxhd', pixels: AV_PIX_FMT_YUV422P, options: { profile: 'dnxhr_sq' } },
   'intra-mpeg': { encoder: 'mpeg2video', pixels: AV_PIX_FMT_YUV422P, options: { intra_vlc: '1', b: '30000000' }, keyEvery: 1 },
   'long-gop': { encoder: 'libx264', pixels: AV_PIX_FMT_YUV420P, options: { preset: 'ultrafast', crf: '20', bf: '2' }, keyEvery: 48 },
   'proxy-10bit': { encoder: 'prores', pixels: AV_PIX_FMT_YUV422P10LE, options: { profile: '0' } },
   'proxy-8bit': { encoder: 'dnxhd', pixels: AV_PIX_FMT_YUV422P, options: { profile: 'dnxhr_lb' } },
   'proxy-small': { encoder: 'libx264', pixels: AV_PIX_FMT_YUV420P, options: { preset: 'veryfast', crf: '24', bf: '2' }, keyEvery: 12 },
+  'light-hevc': {
+    encoder: 'libx265',
+    pixels: AV_PIX_FMT_YUV420P,
+    options: { preset: 'fast', crf: '26', 'x265-params': 'log-level=error' },
+    keyEvery: 12,
+    // As players of QuickTime files ask for it.
+    tag: 'hvc1',
+  },
   // Nothing refers to what comes later, so that pictures come out of a decoder in the order in which they go in.
   viewing: {
     encoder: 'libx264',
@@ -100,6 +111,7 @@ export function openMovieWriter(file: string, settings: MovieSettings): MovieWri
 
   const stream = format.newStream(codec);
   must(stream.codecpar.fromContext(encoder), `Cannot describe the picture of ${file}`);
+  if (preset.tag) stream.codecpar.codecTag = preset.tag;
   stream.timeBase = encoder.timeBase;
   stream.avgFrameRate = encoder.framerate;
   const tags: Record<string, string> = {};
@@ -113,7 +125,7 @@ export function openMovieWriter(file: string, settings: MovieSettings): MovieWri
   must(format.openOutputSync(), `Cannot create ${file}`);
   must(format.writeHeaderSync(null), `Cannot write to ${file}`);
 
-  const scaler = makeScaler(width, height, preset.pixels, 'video', SWS_BICUBIC | SWS_ACCURATE_RND);
+  const scaler = makeScaler(width, height, preset.pixels, 'video', SWS_BICUBIC | SWS_ACCURATE_RND, settings.threads ?? 1);
   const packet = new Packet();
   packet.alloc();
   let count = 0n;
@@ -154,6 +166,7 @@ export function openMovieWriter(file: string, settings: MovieSettings): MovieWri
     },
     close() {
       send(null);
+      sound.end();
       must(format.writeTrailerSync(), `Cannot finish ${file}`);
       format.closeOutputSync();
       sound.close();

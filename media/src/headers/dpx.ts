@@ -7,7 +7,7 @@
 export interface DpxHeader {
   readonly width: number;
   readonly height: number;
-  /** `HH:MM:SS:FF`, or null when unset or not decimal. */
+  /** `HH:MM:SS:FF`, a `;` before the frames of a drop-frame count; null when unset or not decimal. */
   readonly timecode: string | null;
   readonly framesPerSecond: number | null;
   /** File name of the picture it was made from; empty when unset. */
@@ -32,11 +32,12 @@ export function readDpxHeader(bytes: Buffer): DpxHeader | null {
   const little = magic === 0x58504453;
   if (magic !== 0x53445058 && !little) return null;
   const position = number(bytes, 1712, little);
+  const framesPerSecond = rateAt(bytes, 1940, little) ?? rateAt(bytes, 1724, little);
   return {
     width: number(bytes, 772, little),
     height: number(bytes, 776, little),
-    timecode: timecodeOf(number(bytes, 1920, little)),
-    framesPerSecond: rateAt(bytes, 1940, little) ?? rateAt(bytes, 1724, little),
+    timecode: timecodeOf(number(bytes, 1920, little), framesPerSecond),
+    framesPerSecond,
     sourceName: text(bytes, 1432, 100),
     inputDevice: text(bytes, 1556, 32),
     pixelAspect: ratio(number(bytes, 1628, little), number(bytes, 1632, little)),
@@ -55,10 +56,13 @@ function rateAt(bytes: Buffer, at: number, little: boolean): number | null {
 const ratio = (width: number, height: number): number | null =>
   width === UNSET || height === UNSET || width === 0 || height === 0 ? null : width / height;
 
-function timecodeOf(bcd: number): string | null {
+/** Bit 6 says drop frame (SMPTE ST 12-1), where frames do not count so high that their tens reach into it. */
+function timecodeOf(bcd: number, framesPerSecond: number | null): string | null {
   if (bcd === UNSET) return null;
-  const digits = bcd.toString(16).padStart(8, '0');
-  return /^\d{8}$/.test(digits) ? `${digits.slice(0, 2)}:${digits.slice(2, 4)}:${digits.slice(4, 6)}:${digits.slice(6)}` : null;
+  const drop = (bcd & 0x40) !== 0 && (framesPerSecond ?? 0) <= 40;
+  const digits = (drop ? bcd - 0x40 : bcd).toString(16).padStart(8, '0');
+  const [hours, minutes, seconds, frames] = [0, 2, 4, 6].map((at) => digits.slice(at, at + 2));
+  return /^\d{8}$/.test(digits) ? `${hours}:${minutes}:${seconds}${drop ? ';' : ':'}${frames}` : null;
 }
 
 /** Text up to its first zero; empty when it holds anything but plain letters. */

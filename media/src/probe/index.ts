@@ -1,4 +1,4 @@
 export { ALONE, type Beside, stampOf } from './beside';
 export { probeNumbered, probeStill } from './frames';
 export { probeMovie } from './movie';
-export { probeSound } from './sound';
+export { type Guide, probeGuide, probeSound } from './sound';

@@ -14,6 +14,36 @@ import { readWavHeader } from '../headers/bwf';
 import { openHead } from '../headers/file';
 import { MediaError } from '../plain';
 import { ALONE, type Beside, stampOf, statedRate } from './beside';
+import { probeMovie } from './movie';
+
+/** Guide sound; `beginsAt`: when its first sample is heard, in seconds from midnight; null where it does not say. */
+export interface Guide {
+  readonly sound: Original;
+  readonly beginsAt: number | null;
+}
+
+/**
+ * Reads guide sound: a WAV file, which begins to the sample where its time reference says (EBU Tech 3285), or a movie that has sound.
+ * Throws MediaError for anything else.
+ */
+export function probeGuide(file: string): Guide {
+  const head = openHead(file);
+  const header = readWavHeader(head);
+  head.close();
+  if (header) return { sound: probeSound(file), beginsAt: header.timeReference === null ? null : header.timeReference / header.sampleRate };
+  const sound = movieOrNone(file);
+  if (!sound?.sound) throw new MediaError(`${path.basename(file)} is neither a WAV file nor a movie with sound. Export the guide as WAV.`);
+  return { sound, beginsAt: sound.hasTimecode ? (sound.start * sound.rate.den) / sound.rate.num : null };
+}
+
+function movieOrNone(file: string): Original | null {
+  try {
+    return probeMovie(file);
+  } catch (error) {
+    if (error instanceof MediaError) return null;
+    throw error;
+  }
+}
 
 /**
  * Reads a WAV file as sound of the shoot: its start from the time reference (EBU Tech 3285, samples

@@ -9,6 +9,7 @@ export * from './rebuild';
 export * from './render';
 export * from './report';
 export * from './return';
+export type { ReturnPayload } from './return-clips';
 export * from './scan';
 export * from './search';
 export * from './stills';

@@ -12,14 +12,14 @@ import {
 } from '@gemello/core';
 import { AV_PIX_FMT_RGB24, SWS_BICUBIC } from 'node-av/constants';
 import type { Frame } from 'node-av/lib';
-import { makeBurnIn } from '../engine/burn';
+import { makeBurnIn, USUAL_BURN } from '../engine/burn';
 import { openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
-import type { SoundSource } from '../engine/sound';
 import { openMovieWriter } from '../engine/writer';
 import { MediaError } from '../plain';
 import { probeMovie } from '../probe';
 import { openRecord } from './record';
+import { soundOf } from './sounding';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
 export interface ProxiesPayload {
@@ -117,13 +117,13 @@ function writeProxy(original: Original, copy: string, payload: ProxiesPayload, s
     threads: 2,
     sound: soundOf(original),
   });
-  const burn = payload.burnIn ? makeBurnIn(raster.width, raster.height, original.clipName) : null;
+  const burn = payload.burnIn ? makeBurnIn(raster.width, raster.height, USUAL_BURN) : null;
   const scaler = makeScaler(raster.width, raster.height, AV_PIX_FMT_RGB24, 'full', SWS_BICUBIC);
   let written = 0;
   const write = (frame: Frame) => {
     if (burn) {
       const pixels = new Uint8Array(scaler.convert(frame).toBuffer());
-      burn(pixels, label(written));
+      burn(pixels, original.clipName, label(written));
       writer.writePixels(pixels, AV_PIX_FMT_RGB24);
     } else writer.writeFrame(frame);
     written++;
@@ -146,19 +146,6 @@ function writeProxy(original: Original, copy: string, payload: ProxiesPayload, s
     throw new MediaError(`${original.fileName} gave ${written} of ${original.frames} frames; copy it again from the card.`);
   }
   renameSync(partial, copy);
-}
-
-/** The files whose sound goes along, each where its pictures are. */
-function soundOf(original: Original): SoundSource[] {
-  if (original.kind !== 'movie' || !original.sound) return [];
-  const seconds = (frames: Frames) => (frames * original.clock.den) / original.clock.num;
-  const pieces = original.pieces.length > 0 ? original.pieces : [original];
-  let before = 0;
-  return pieces.map(({ path: file, frames }) => {
-    const from = seconds(before);
-    before += frames;
-    return { path: file, from, to: seconds(before) };
-  });
 }
 
 /** The label of the first frame: what copy and original must share, whatever rate it is counted at. */

@@ -17,14 +17,13 @@ import {
 } from '@gemello/core';
 import { AV_PIX_FMT_RGB24, AV_PIX_FMT_RGB48LE, SWS_BICUBIC } from 'node-av/constants';
 import { compositionOf, openCompositor, openSources, toRgb24, toRgb48 } from '../compose';
-import { makeBurnIn } from '../engine/burn';
+import { makeBurnIn, USUAL_BURN } from '../engine/burn';
 import { makeScaler } from '../engine/scaler';
-import { openMovieWriter, type WriterName } from '../engine/writer';
+import { openMovieWriter } from '../engine/writer';
 import { MediaError, type RenderCodec } from '../plain';
 import { probeMovie } from '../probe';
+import { CODED } from './clips';
 import { type Report, type StopSignal, stopIfAsked } from './task';
-
-const WRITER: Record<RenderCodec, WriterName> = { intra: 'intra', 'intra-light': 'intra-light', review: 'proxy-small' };
 
 export interface RenderPayload {
   /** The cut as it stands, with its pairs and grades. */
@@ -37,8 +36,8 @@ export interface RenderPayload {
   readonly size: Raster | null;
   /** Draws the title of the cut and the record timecode into the pictures. */
   readonly burnIn: boolean;
-  /** A file whose sound is laid from the first frame of picture on; null for none. */
-  readonly sound: string | null;
+  /** A file whose sound goes along: its own beginning lies `begins` seconds after the first frame of the cut, before it where negative. Null for none. */
+  readonly sound: { readonly path: string; readonly begins: number } | null;
 }
 
 /** Events whose pictures were not all there, by key, with how many record frames show a stand-in or the frame before. */
@@ -69,7 +68,7 @@ export function render(payload: RenderPayload, report: Report, signal: StopSigna
   if (total === 0) throw new MediaError('The cut has no event in the picture; there is nothing to render.');
   for (const original of payload.originals)
     if (path.resolve(original.path) === file) throw new MediaError(`${file} is an original; nothing is written over it.`);
-  if (payload.sound && path.resolve(payload.sound) === file)
+  if (payload.sound && path.resolve(payload.sound.path) === file)
     throw new MediaError(`${file} is the sound that goes along; name another file.`);
   mkdirSync(path.dirname(file), { recursive: true });
   const raster = even(payload.size ?? conform.frame.raster);
@@ -104,16 +103,16 @@ function writeFrames(
   const { span, rate } = conform;
   const seconds = (lengthOf(span) * rate.den) / rate.num;
   const writer = openMovieWriter(partial, {
-    writer: WRITER[payload.codec],
+    writer: CODED[payload.codec],
     raster: { width, height },
     rate,
     timecode: formatTimecode(span.in, rate),
     reel: null,
     threads: 2,
-    sound: payload.sound ? [{ path: payload.sound, from: 0, to: seconds }] : [],
+    sound: payload.sound ? [{ path: payload.sound.path, from: payload.sound.begins, to: seconds }] : [],
   });
   const compositor = openCompositor(openSources(2, KEPT_BYTES, 'held'));
-  const burn = payload.burnIn ? makeBurnIn(width, height, payload.list.title) : null;
+  const burn = payload.burnIn ? makeBurnIn(width, height, USUAL_BURN) : null;
   const toRgb = makeScaler(width, height, AV_PIX_FMT_RGB24, 'full', SWS_BICUBIC);
   const small = new Uint8Array(width * height * 3);
   const large = new Uint16Array(width * height * 3);
@@ -126,7 +125,7 @@ function writeFrames(
       const composition = compositionOf(pictureAt(conform, n, picture), conform.frame);
       for (const part of composition.parts) if (isHeld(part)) lack(part.shot.event.key);
       const burnt = (pixels: Uint8Array) => {
-        burn?.(pixels, formatTimecode(n, rate));
+        burn?.(pixels, payload.list.title, formatTimecode(n, rate));
         writer.writePixels(pixels, AV_PIX_FMT_RGB24);
       };
       const plain = compositor.through(composition, width, height, (frame) => {

@@ -67,7 +67,7 @@ export async function writeProofReport(payload: ReportPayload, progress: Report,
 /** Both pictures of an event at its frame; one whose file cannot be read is left out, as its verdict says. */
 function drawerOf({ list, originals, reference }: ReportPayload): (entry: ReportEntry) => Promise<ReportPictures> {
   const conform = compile(list, originals);
-  const { frame, viewing } = conform;
+  const { frame } = conform;
   const height = heightFor(WIDTH, frame.raster, frame.pixelAspect);
   const jpeg = async (composition: Composition): Promise<Uint8Array | null> => {
     if (composition.parts.length === 0) return null;
@@ -85,7 +85,7 @@ function drawerOf({ list, originals, reference }: ReportPayload): (entry: Report
     const part = referencePart(reference.movie, reference.lay, at);
     return {
       reference: await jpeg({ parts: part ? [part] : [], frame }),
-      conform: await jpeg({ parts: partsOf(pictureAt(conform, at)), frame, viewing }),
+      conform: await jpeg({ parts: partsOf(pictureAt(conform, at)), frame }),
     };
   };
 }

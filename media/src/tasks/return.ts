@@ -1,46 +1,33 @@
-import { mkdirSync, renameSync, rmSync } from 'node:fs';
+import { mkdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import {
-  basisOfClip,
   checkReturn,
   compile,
   type EditList,
-  formatTimecode,
-  gradePixels,
-  isNeutral,
   LIST_FORMATS,
-  type Original,
+  lookAsStranger,
   pairsTable,
   planReturn,
+  portableName,
   type ReturnClip,
   type ReturnPlan,
   type ReturnProblem,
+  readDelivery,
   relinkedList,
+  returnCsv,
+  returnHtml,
+  returnSheet,
   type Severity,
-  type Standing,
+  shotsByKey,
+  withLinks,
   writeCdlFile,
   writeList,
 } from '@gemello/core';
-import { AV_PIX_FMT_RGB48LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
-import { lutOf } from '../compose';
-import { openPictures, readHeld } from '../engine/reader';
-import { makeScaler } from '../engine/scaler';
-import { openMovieWriter } from '../engine/writer';
-import { isFaultOfFile, MediaError } from '../plain';
-import { probeMovie, stampOf } from '../probe';
-import { openRecord, writeWhole } from './record';
-import { type Report, type StopSignal, stopIfAsked } from './task';
-
-export interface ReturnPayload {
-  /** The cut as it stands, with its pairs and grades. */
-  readonly list: Standing;
-  readonly originals: readonly Original[];
-  readonly folder: string;
-  readonly handles: number;
-  readonly title: string;
-  /** False writes only the list that points at the originals, and the table of pairs. */
-  readonly render: boolean;
-}
+import { placeOf } from './clips';
+import { writeWhole } from './record';
+import { type ClipDone, folderOf, type ReturnPayload, renderShare } from './return-clips';
+import { returnPdf } from './return-document';
+import type { Report, StopSignal } from './task';
 
 export interface ReturnResult {
   readonly folder: string;
@@ -58,9 +45,6 @@ export interface NotCarried {
   readonly message: string;
 }
 
-/** The name of the record, inside a return's folder, of what each finished clip was made from. */
-const RECORD = 'return.json';
-
 /**
  * Writes a return: clips, list, table of pairs, grades. Each file appears under its own name only
  * when it is complete. Asked again with the same plan, finished clips are not rendered again; one
@@ -68,10 +52,7 @@ const RECORD = 'return.json';
  * compared with the plan. The folder is never one that holds an original.
  */
 export function writeReturn(payload: ReturnPayload, report: Report, signal: StopSignal): ReturnResult {
-  const folder = path.resolve(payload.folder);
-  for (const original of payload.originals)
-    if (path.dirname(original.path) === folder)
-      throw new MediaError(`The return cannot go into ${folder}: it holds originals, and nothing is written beside those.`);
+  const folder = folderOf(payload);
   mkdirSync(folder, { recursive: true });
   const conform = compile(payload.list, payload.originals);
   const stem = fileStem(payload.title);
@@ -82,113 +63,58 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
     lists.push(name);
   };
   put(`${stem}-pairs.csv`, pairsTable(conform));
-  /** The list in every format, so that the editor takes the one their system reads best. */
-  const putList = (list: EditList) => {
-    for (const format of LIST_FORMATS.filter((f) => f.hasTransitions)) {
+  const formats = LIST_FORMATS.filter((f) => f.hasTransitions && (payload.lists?.includes(f.name) ?? true));
+  /** The list in every format that is asked for, so that the editor takes the one their system reads best. */
+  const putList = (list: EditList) =>
+    formats.map((format) => {
       const name = `${stem}.${format.extensions[0]}`;
       const { files, notices } = writeList(list, format, name);
       for (const { fileName, bytes } of files) put(fileName, bytes);
       for (const { severity, message } of notices) notCarried.push({ fileName: name, severity, message });
-    }
-  };
+      return { name, planned: format.asLaid(list), files: files.map(({ fileName }) => fileName) };
+    });
   if (!payload.render) {
     putList(relinkedList(payload.list, conform, payload.title));
     return { folder, clips: [], lists, notCarried, warnings: [], problems: [] };
   }
 
-  const plan = planReturn(payload.list, conform, { handles: payload.handles, extension: 'mov', title: payload.title });
-  const byPath = new Map(payload.originals.map((o) => [o.path, o]));
-  const record = openRecord(path.join(folder, RECORD));
-  const total = plan.clips.reduce((sum, c) => sum + lengthOfClip(c), 0);
-  let before = 0;
-  const clips: ReturnResult['clips'][number][] = [];
-  const failed: ReturnProblem[] = [];
-  for (const clip of plan.clips) {
-    stopIfAsked(signal);
-    const original = byPath.get(clip.originalPath) as Original;
-    const target = path.join(folder, clip.fileName);
-    try {
-      const mark = JSON.stringify([basisOfClip(clip, original), clip.lut && stampOf([clip.lut]).stamp]);
-      const reused = record.holds(target, mark);
-      if (!reused) {
-        renderClip(clip, original, target, signal, (frame) => report({ done: before + frame, total, what: clip.fileName }));
-        record.keep(target, mark);
-      }
-      clips.push({ ...clip, path: target, reused });
-    } catch (error) {
-      // One clip that cannot be made leaves the others to be; a full disk stops them all.
-      if (!isFaultOfFile(error)) throw error;
-      failed.push({ fileName: clip.fileName, message: `was not written: ${error.message}` });
-    }
-    before += lengthOfClip(clip);
+  const { asked } = payload;
+  const plan = planReturn(payload.list, conform, { ...asked, title: payload.title });
+  const shots = shotsByKey(conform);
+  const done = payload.done ?? renderShare(payload, null, report, signal);
+  const clips = plan.clips.flatMap((clip) => {
+    const one = done.find((d) => d.fileName === clip.fileName && d.found !== null);
+    return one ? [{ ...clip, path: placeOf(folder, clip), reused: one.reused }] : [];
+  });
+  const { links, linksIn } = asked;
+  const written = putList(withLinks(plan.list, plan.clips, { beside: null, here: folder, elsewhere: linksIn }[links]));
+  const grades = plan.clips.flatMap((c) => {
+    const cdl = shots.get(c.event)?.cdl;
+    return cdl ? [{ id: c.name, cdl }] : [];
+  });
+  for (const kind of grades.length > 0 ? (['ccc', 'cdl'] as const) : []) put(`${stem}.${kind}`, writeCdlFile(grades, kind));
+  // One file a shot is how some systems take grades; beside the clips each would be taken for one that is still to be applied.
+  if (grades.length > 0) mkdirSync(path.join(folder, `${stem}-cc`), { recursive: true });
+  for (const grade of grades) writeWhole(path.join(folder, `${stem}-cc`, `${grade.id}.cc`), writeCdlFile([grade], 'cc'));
+  const found = new Map(done.flatMap((d) => (d.found ? [[d.fileName, d.found] as const] : [])));
+  const problems = [...checkReturn(clips, found), ...inOrder(plan, done).flatMap((d) => d.problems)];
+  for (const { name, planned, files } of written) {
+    const given = files.map((fileName) => ({ fileName, bytes: readFileSync(path.join(folder, fileName)) }));
+    const { list: returned } = readDelivery(given, { rate: plan.list.rate });
+    problems.push(...lookAsStranger(name, returned, [...found.values()], planned, clips));
   }
-  putList(plan.list);
-  const grades = plan.clips.flatMap((c) => (c.cdl ? [{ id: c.fileName.replace(/\.mov$/, ''), cdl: c.cdl }] : []));
-  if (grades.length > 0) put(`${stem}.ccc`, writeCdlFile(grades));
-  report({ done: total, total, what: 'Checking what was written' });
-  const found = new Map(clips.map((c) => [c.fileName, probeMovie(c.path)]));
-  const problems = [...failed, ...checkReturn(clips, found)];
+  const made = new Date().toISOString().slice(0, 16).replace('T', ' ');
+  const { title, list: cut, decisions = [] } = payload;
+  const of = { title, made: `${made} UTC`, cut, asked, plan, files: [...lists], problems, decisions };
+  const sheet = returnSheet(of);
+  put(`${stem}-report.html`, returnHtml(sheet));
+  put(`${stem}-report.pdf`, returnPdf(sheet));
+  put(`${stem}-report.csv`, returnCsv(of));
   return { folder, clips, lists, notCarried, warnings: plan.warnings, problems };
 }
 
-const lengthOfClip = (c: ReturnClip) => c.given.out - c.given.in;
-const fileStem = (title: string) => title.trim().replace(/[^\w.-]+/g, '_') || 'return';
+/** Shares were made at once: what is said of them follows the plan. */
+const inOrder = ({ clips }: ReturnPlan, done: readonly ClipDone[]): readonly ClipDone[] =>
+  clips.flatMap((clip) => done.find((d) => d.fileName === clip.fileName) ?? []);
 
-/** Writes a clip, which appears under its name only when it is whole. */
-function renderClip(clip: ReturnClip, original: Original, target: string, signal: StopSignal, onFrame: (done: number) => void): void {
-  const partial = target.replace(/\.mov$/, '.part.mov');
-  try {
-    writeClip(clip, original, partial, signal, onFrame);
-    renameSync(partial, target);
-  } catch (error) {
-    rmSync(partial, { force: true });
-    throw error;
-  }
-}
-
-function writeClip(clip: ReturnClip, original: Original, partial: string, signal: StopSignal, onFrame: (done: number) => void): void {
-  const { width, height } = original.raster;
-  const raster = { width: width - (width % 2), height: height - (height % 2) };
-  const cdl = clip.cdl && !isNeutral(clip.cdl) ? clip.cdl : null;
-  const look = clip.lut === null ? null : lutOf(clip.lut);
-  const reader = openPictures(original, 2);
-  const writer = openMovieWriter(partial, {
-    writer: 'intra',
-    raster,
-    rate: clip.rate,
-    timecode: formatTimecode(clip.start, clip.rate),
-    reel: clip.reel || null,
-    threads: 2,
-  });
-  const toRgb = makeScaler(raster.width, raster.height, AV_PIX_FMT_RGB48LE, 'full', SWS_BICUBIC | SWS_ACCURATE_RND);
-  const grade = cdl && gradePixels(cdl, 65536);
-  const span = original.kind === 'still' ? { in: 0, out: 1 } : clip.given;
-  let written = 0;
-  try {
-    readHeld(original, reader, span.in, span.out, (frame) => {
-      const pixels = grade || look ? new Uint8Array(toRgb.convert(frame).toBuffer()) : null;
-      if (pixels) {
-        const values = new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.byteLength / 2);
-        grade?.(values, 3);
-        look?.(values, 3);
-      }
-      const times = original.kind === 'still' ? lengthOfClip(clip) : 1;
-      for (let n = 0; n < times && !signal.aborted; n++) {
-        if (pixels) writer.writePixels(pixels, AV_PIX_FMT_RGB48LE);
-        else writer.writeFrame(frame);
-        written++;
-      }
-      onFrame(written);
-      return signal.aborted ? false : undefined;
-    });
-  } finally {
-    toRgb.free();
-    reader.close();
-    writer.close();
-  }
-  stopIfAsked(signal);
-  if (written !== lengthOfClip(clip))
-    throw new MediaError(
-      `${original.fileName} gave ${written} of ${lengthOfClip(clip)} frames; the file is damaged or was cut off while copying.`,
-    );
-}
+const fileStem = (title: string) => portableName(title.trim() || 'return');

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { lutViewSchema } from '../../contract/ledger';
 
 /** Asks the server, and takes what is answered for what the contract says it is. Rejects with an Error whose message is meant for the person. */
 export async function ask<T>(path: string, schema: z.ZodType<T>, init?: RequestInit): Promise<T> {
@@ -35,6 +36,24 @@ export function pictureAddress(job: string, fields: Record<string, string | numb
   for (const [name, value] of Object.entries(fields)) if (value !== null && value !== undefined) query.set(name, String(value));
   return `/api/jobs/${job}/picture?${query}`;
 }
+
+/** What is heard, by what changes when its file does. */
+export interface HeardFile {
+  readonly from: 'guide' | 'reference';
+  readonly look: string;
+}
+
+/** The address of a piece of what is heard, or of how loud it is. */
+export const soundAddress = (job: string, { from, look }: HeardFile, piece: number | 'peaks'): string =>
+  `/api/jobs/${job}/sound?${new URLSearchParams(piece === 'peaks' ? { of: 'peaks', from, look } : { piece: String(piece), from, look })}`;
+
+/** The address of a look-up table; `look` changes when its file does. */
+export const lutAddress = (job: string, path: string, look: string): string =>
+  `/api/jobs/${job}/lut?${new URLSearchParams({ path, look })}`;
+
+/** Looks whether a file is a look-up table that can be used. Rejects with why it is none. */
+export const tryLut = (job: string, path: string) =>
+  ask(`/api/jobs/${job}/lut?${new URLSearchParams({ path, of: 'about' })}`, lutViewSchema);
 
 /** The address of a viewing copy; `look` changes when the files of its clip do. */
 export const copyAddress = (job: string, path: string, section: number, look: string): string =>

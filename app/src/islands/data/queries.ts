@@ -1,18 +1,21 @@
 import type { Decision } from '@gemello/core';
+import type { ReturnAsked } from '@gemello/core/returning';
 import { plural } from '@gemello/core/words';
-import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, QueryClient, type QueryFilters, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { z } from 'zod';
-import type { LedgerView, LogRequest, OriginalFilter, Reading, Remark, TaskOptions, Writing } from '../../contract';
+import type { KeptReturn, LedgerView, LogRequest, OriginalFilter, Reading, Remark, TaskOptions, Writing } from '../../contract';
 import {
   activityViewSchema,
   arrivalViewSchema,
   besideViewSchema,
   conformViewSchema,
   eventViewSchema,
+  homecomingViewSchema,
   jobSummarySchema,
   jobViewSchema,
+  keptReturnSchema,
   ledgerAfter,
   ledgerAnswerSchema,
   listEntrySchema,
@@ -20,6 +23,7 @@ import {
   originalPageSchema,
   returnViewSchema,
   saveFilterSchema,
+  strangerViewSchema,
   taskViewSchema,
   tracesViewSchema,
   turnoverViewSchema,
@@ -27,7 +31,7 @@ import {
   writtenViewSchema,
 } from '../../contract';
 import { packedSchema } from '../../contract/packed';
-import { ask, done, NotAnswered, send } from './api';
+import { ask, done, type HeardFile, NotAnswered, send, soundAddress } from './api';
 import { useTasks } from './tasks';
 
 const withId = z.object({ id: z.string() });
@@ -86,6 +90,22 @@ export const useConform = (job: string) =>
   });
 export const useTraces = (job: string) =>
   useQuery({ queryKey: [job, 'ledger', 'traces'], queryFn: () => ask(`/api/jobs/${job}/ledger?of=traces`, tracesViewSchema) });
+/** Another version of the cut, by its list, as the page compiles it; nothing where no list is named. */
+export const useVersion = (job: string, list: string | null) =>
+  useQuery({
+    queryKey: [job, 'ledger', 'version', list],
+    queryFn: async () =>
+      (await ask(`/api/jobs/${job}/ledger?of=conform&list=${list}`, z.object({ conform: conformViewSchema.nullable() }))).conform,
+    enabled: list !== null,
+    structuralSharing: false,
+  });
+/** An original that the cut does not use, so that it can be tried; nothing where none is named. */
+export const useStranger = (job: string, path: string | null) =>
+  useQuery({
+    queryKey: [job, 'ledger', 'original', path],
+    queryFn: () => ask(`/api/jobs/${job}/ledger?of=original&path=${encodeURIComponent(path ?? '')}`, strangerViewSchema),
+    enabled: path !== null,
+  });
 export const useTurnover = (job: string) => useResource(job, 'turnover', z.union([turnoverViewSchema, z.object({ list: z.null() })]));
 export const useOriginals = (job: string) =>
   useQuery({
@@ -121,7 +141,7 @@ export function useTakeLog(job: string) {
       send('POST', `/api/jobs/${job}/logs`, logViewSchema.extend({ batch: z.string().nullable() }), { ...log, take: true }),
     onSuccess: ({ batch, changes, notes }) => {
       const done = [changes.length > 0 ? `${changes.length} clips set` : '', notes > 0 ? `${notes} notes` : ''].filter(Boolean).join(', ');
-      toast(`Clip log: ${done}`, batch ? { action: undoing(() => undo.mutate(batch)) } : undefined);
+      toast(`Clip log: ${done}`, batch ? undoable(() => undo.mutate(batch)) : undefined);
     },
     onError: complain,
   });
@@ -147,7 +167,30 @@ export const useFolders = (path: string | null) =>
     placeholderData: keepPreviousData,
   });
 export const useActivity = (job: string) => useResource(job, 'activity', activityViewSchema);
-export const useReturn = (job: string, handles: number) => useResource(job, 'return', returnViewSchema, `?handles=${handles}`);
+export const useReturn = (job: string, asked: ReturnAsked) =>
+  useResource(
+    job,
+    'return',
+    returnViewSchema,
+    `?${new URLSearchParams(Object.entries(asked).map(([name, value]) => [name, String(value)]))}`,
+  );
+
+/** Ways in which returns are asked for, under names, for all jobs; and how one is kept, or forgotten. */
+export const useKeptReturns = () => useQuery({ queryKey: ['returns'], queryFn: () => ask('/api/returns', z.array(keptReturnSchema)) });
+export function useKeepReturn() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (change: KeptReturn | { forget: string }) =>
+      'forget' in change
+        ? ask(`/api/returns?name=${encodeURIComponent(change.forget)}`, done, { method: 'DELETE' })
+        : send('PUT', '/api/returns', done, change),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['returns'] }),
+    onError: complain,
+  });
+}
+
+/** What came back from elsewhere. */
+export const useHomecoming = (job: string) => useResource(job, 'homecoming', homecomingViewSchema);
 
 /** Changes something in a job. What is shown comes back by way of the watch. */
 function useChange<Input, Output = unknown>(change: (input: Input) => Promise<Output>) {
@@ -214,15 +257,21 @@ export function useCarry(job: string) {
     mutationFn: ({ list, ...what }: { list: string; aspects: string[]; events: string[] | null; onlyWhatLacks: boolean }) =>
       send('POST', `/api/jobs/${job}/lists/${list}/beside`, withBatch.extend({ events: z.number() }), what),
     onSuccess: ({ batch, events }) => {
-      toast(`Copied for ${plural(events, 'event')}`, {
-        action: undoing(() => undo.mutate(batch)),
-      });
+      toast(
+        `Copied for ${plural(events, 'event')}`,
+        undoable(() => undo.mutate(batch)),
+      );
     },
     onError: complain,
   });
 }
 export const useReferencePath = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/reference`, done, { path }));
+export const useGuideUpload = (job: string) =>
+  useChange((file: File) => upload(`/api/jobs/${job}/guide?name=${encodeURIComponent(file.name)}`, done, file));
+export const useGuidePath = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/guide`, done, { path }));
+export const useRemoveGuide = (job: string) => useChange(() => ask(`/api/jobs/${job}/guide`, done, { method: 'DELETE' }));
 export const useAddVolume = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/volumes`, done, { path }));
+export const useTakeBack = (job: string) => useChange((path: string) => send('POST', `/api/jobs/${job}/homecoming`, done, { path }));
 export const useRemoveVolume = (job: string) =>
   useChange((id: string) => ask(`/api/jobs/${job}/volumes?id=${id}`, done, { method: 'DELETE' }));
 export const useStart = (job: string) => useChange((options: TaskOptions) => send('POST', `/api/jobs/${job}/tasks`, withId, options));
@@ -245,20 +294,29 @@ export function useTakeIn(job: string) {
     mutationFn: async (file: File) =>
       ask(`/api/jobs/${job}/decisions`, withBatch.extend({ decisions: z.number() }), { method: 'PUT', body: await file.arrayBuffer() }),
     onSuccess: ({ batch, decisions }) => {
-      toast(`${plural(decisions, 'decision')} imported`, { action: undoing(() => undo.mutate(batch)) });
+      toast(
+        `${plural(decisions, 'decision')} imported`,
+        undoable(() => undo.mutate(batch)),
+      );
     },
     onError: complain,
   });
 }
 
-/** The button in a message that takes back what it tells of. */
-export const undoing = (undo: () => void) => ({
-  label: 'Undo',
-  onClick() {
-    undo();
-    // The message goes away under the pointer, which is then never heard to leave: the others would stay for good.
-    const leaving = new MouseEvent('mouseout', { bubbles: true, relatedTarget: document.body });
-    document.querySelector('[data-sonner-toaster]')?.dispatchEvent(leaving);
+/** How long a message stays that can be taken back, in milliseconds: it must be read, and a hand must get there. */
+const TIME_TO_UNDO = 10_000;
+
+/** A message with the button that takes back what it tells of. */
+export const undoable = (undo: () => void) => ({
+  duration: TIME_TO_UNDO,
+  action: {
+    label: 'Undo',
+    onClick() {
+      undo();
+      // The message goes away under the pointer, which is then never heard to leave: the others would stay for good.
+      const leaving = new MouseEvent('mouseout', { bubbles: true, relatedTarget: document.body });
+      document.querySelector('[data-sonner-toaster]')?.dispatchEvent(leaving);
+    },
   },
 });
 
@@ -269,7 +327,10 @@ export function useDecide(job: string) {
     mutationFn: ({ decisions, why = '' }: { decisions: Decision[]; done: string; why?: string }) =>
       send('POST', `/api/jobs/${job}/decisions`, withBatch, { decisions, why }),
     onSuccess: ({ batch }, { done }) => {
-      toast(done, { action: undoing(() => undo.mutate(batch)) });
+      toast(
+        done,
+        undoable(() => undo.mutate(batch)),
+      );
     },
     onError: complain,
   });
@@ -283,11 +344,19 @@ export function useWatch(job: string): boolean {
   const hear = useTasks((s) => s.hear);
   useEffect(() => {
     const source = new EventSource(`/api/jobs/${job}/watch`);
-    const all = () => queries.invalidateQueries({ queryKey: [job] });
+    /** Asks again for what is shown. An answer that is still awaited for the first time may be older than the change: that is asked for twice. */
+    const again = async (which: QueryFilters) => {
+      const first = queries
+        .getQueryCache()
+        .findAll(which)
+        .filter(({ state }) => state.data === undefined && state.fetchStatus === 'fetching');
+      await queries.invalidateQueries(which);
+      if (first.length > 0) await queries.invalidateQueries({ predicate: (query) => first.includes(query) });
+    };
     let opened = false;
     source.onopen = () => {
       // After a broken line anything may have changed.
-      if (opened) all();
+      if (opened) void again({ queryKey: [job] });
       opened = true;
       setWatching(true);
     };
@@ -301,12 +370,12 @@ export function useWatch(job: string): boolean {
       }
       const names =
         change.kind === 'ledger'
-          ? ['ledger', 'return', 'turnover', 'lists', 'written']
+          ? ['ledger', 'return', 'homecoming', 'turnover', 'lists', 'written']
           : change.kind === 'originals'
-            ? ['originals', 'filters', 'logs']
+            ? ['originals', 'homecoming', 'filters', 'logs']
             : [change.kind];
       // A list's own resources are named below `lists`: `lists/ID/beside`.
-      queries.invalidateQueries({
+      void again({
         predicate: ({ queryKey: [of, name] }) => of === job && names.includes(String(name).split('/')[0] ?? ''),
       });
     };
@@ -314,3 +383,15 @@ export function useWatch(job: string): boolean {
   }, [job, queries, hear]);
   return watching;
 }
+
+/** How loud what is heard is along its length (`PEAKS_EACH` points a second); nothing where it has no sound. */
+export const usePeaks = (job: string, heard: HeardFile | null) =>
+  useQuery({
+    queryKey: [job, 'peaks', heard?.from, heard?.look],
+    queryFn: async () => {
+      const answer = heard && (await fetch(soundAddress(job, heard, 'peaks')));
+      return answer?.ok ? new Uint8Array(await answer.arrayBuffer()) : null;
+    },
+    enabled: heard !== null,
+    structuralSharing: false,
+  });

@@ -1,32 +1,21 @@
-import type { Verdict } from '@gemello/core';
+import type { PairState, Verdict } from '@gemello/core';
 import { verdictText } from '@gemello/core/proof';
-import { formatTimecode, nominal, type Rate } from '@gemello/core/time';
-import { scaleLinear } from 'd3';
-import { useState } from 'react';
+import { formatTimecode } from '@gemello/core/time';
+import { group, scaleLinear } from 'd3';
+import { memo, useMemo, useState } from 'react';
 import type { JobSummary, LedgerRow, LedgerView } from '../../contract';
 import { eventName } from '../data/events';
 import { useTraces } from '../data/queries';
 import { chosenRow, frameIn, useView } from '../data/view';
+import { type Block, blocksOf, type Look } from './blocks';
 import { Glyph, stateColour } from './Glyph';
+import { roundTimes } from './times';
 import { useWidth } from './useWidth';
 import { VERDICT_COLOUR } from './VerdictMark';
 
 const LANE = 15;
 const TRACE = 22;
 const RULER = 16;
-
-/** Steps of a ruler, in seconds; below a second, in frames. */
-const SECONDS = [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600];
-const FRAMES = [1, 2, 5, 10];
-
-/** The frames of a span that stand at round times, at most about `most` of them. */
-function roundTimes(from: number, to: number, rate: Rate, most: number): number[] {
-  const second = nominal(rate);
-  const steps = [...FRAMES.filter((n) => n < second), ...SECONDS.map((n) => n * second)];
-  const step = steps.find((n) => (to - from) / n <= most) ?? Math.ceil((to - from) / most);
-  const first = Math.ceil(from / step) * step;
-  return Array.from({ length: Math.max(0, Math.ceil((to - first) / step)) }, (_, i) => first + i * step);
-}
 
 /**
  * The whole cut to scale: layers on top of one another, filled by state, the proof's score below.
@@ -40,7 +29,7 @@ export function Ribbon({ job, ledger }: { job: string; ledger: LedgerView }) {
   const { span, rows, rate } = ledger;
   const [from, to] = zoom ?? [span.in, span.out];
   const x = scaleLinear().domain([from, to]).range([0, width]);
-  const layers = [...new Set(rows.map((r) => r.track))].sort().reverse();
+  const layers = useMemo(() => [...new Set(rows.map((r) => r.track))].sort().reverse(), [rows]);
   const laneTop = RULER + 2;
   const traceTop = laneTop + layers.length * (LANE + 2) + 2;
   const height = traceTop + TRACE;
@@ -95,20 +84,21 @@ export function Ribbon({ job, ledger }: { job: string; ledger: LedgerView }) {
               </g>
             ))}
           </g>
-          {rows.map((row) => (
-            <Block
-              key={row.id}
-              row={row}
-              x={x}
-              y={laneTop + layers.indexOf(row.track) * (LANE + 2)}
-              chosen={row.id === chosen?.id}
-              byVerdict={stage === 'proof'}
+          <Blocks rows={rows} layers={layers} from={from} to={to} width={width} byVerdict={stage === 'proof'} />
+          {chosen && (
+            <rect
+              x={x(chosen.recordFrames.in)}
+              y={laneTop + layers.indexOf(chosen.track) * (LANE + 2)}
+              width={Math.max(1, x(chosen.recordFrames.out) - x(chosen.recordFrames.in) - 1)}
+              height={LANE}
+              rx={1.5}
+              fill="none"
+              stroke="var(--color-base-content)"
+              strokeWidth={1.8}
             />
-          ))}
+          )}
           <line x1={0} x2={width} y1={traceTop + TRACE - 1} y2={traceTop + TRACE - 1} stroke="currentColor" opacity={0.25} />
-          {rows.map((row) => (
-            <Trace key={row.id} row={row} trace={traces?.[row.id]} x={x} top={traceTop} />
-          ))}
+          {traces && <Traces rows={rows} traces={traces} from={from} to={to} width={width} top={traceTop} />}
           {brush && (
             <rect
               x={Math.min(x(brush[0]), x(brush[1]))}
@@ -130,85 +120,131 @@ export function Ribbon({ job, ledger }: { job: string; ledger: LedgerView }) {
   );
 }
 
-type Scale = (frame: number) => number;
+/** The part of the cut that is shown, and the pixels it has across. */
+interface Part {
+  readonly from: number;
+  readonly to: number;
+  readonly width: number;
+}
 
-function Block({ row, x, y, chosen, byVerdict }: { row: LedgerRow; x: Scale; y: number; chosen: boolean; byVerdict: boolean }) {
-  const left = x(row.recordFrames.in);
-  const width = Math.max(1, x(row.recordFrames.out) - left - 1);
-  const solid = row.state === 'paired';
-  const verdict = byVerdict && row.proof && !row.proof.stale ? row.proof.verdict : null;
-  if (verdict) return <Judged row={row} verdict={verdict} left={left} width={width} y={y} chosen={chosen} />;
+interface BlocksProps extends Part {
+  readonly rows: readonly LedgerRow[];
+  readonly layers: readonly string[];
+  readonly byVerdict: boolean;
+}
+
+/** Every event to scale. It is drawn anew when the cut or what is shown of it changes, not when the playhead moves. */
+const Blocks = memo(function Blocks({ rows, layers, from, to, width, byVerdict }: BlocksProps) {
+  const x = scaleLinear().domain([from, to]).range([0, width]);
+  const shown = group(
+    rows.filter((r) => r.recordFrames.out > from && r.recordFrames.in < to),
+    (r) => r.track,
+  );
+  return layers.map((layer, i) => (
+    <g key={layer} transform={`translate(0,${RULER + 2 + i * (LANE + 2)})`}>
+      {blocksOf(shown.get(layer) ?? [], x, byVerdict).map((block) => (
+        <g key={block.first.id} transform={`translate(${block.left},0)`}>
+          <title>{titleOf(block)}</title>
+          {isVerdict(block.look) ? (
+            <Judged verdict={block.look} width={block.width} />
+          ) : (
+            <Standing state={block.look} width={block.width} alone={block.count === 1} />
+          )}
+        </g>
+      ))}
+    </g>
+  ));
+});
+
+const isVerdict = (look: Look): look is Verdict => look in VERDICT_COLOUR;
+
+function titleOf({ first, count, look, mixed }: Block): string {
+  const says = isVerdict(look) ? verdictText(look) : look;
+  if (count === 1) return `${first.number}  ${eventName(first)}  ${says}`;
+  return `${count} events from ${first.number}: ${mixed ? `some ${says}` : says}`;
+}
+
+/** An event, or several, by state. */
+function Standing({ state, width, alone }: { state: PairState; width: number; alone: boolean }) {
+  const solid = state === 'paired';
   return (
-    <g transform={`translate(${left},${y})`}>
-      <title>{`${row.number}  ${eventName(row)}  ${row.state}`}</title>
+    <>
       <rect
         width={width}
         height={LANE}
         rx={1.5}
-        fill={stateColour(row.state)}
+        fill={stateColour(state)}
         fillOpacity={solid ? 0.9 : 0.28}
-        stroke={chosen ? 'var(--color-base-content)' : stateColour(row.state)}
-        strokeWidth={chosen ? 1.8 : 1}
-        strokeDasharray={row.state === 'doubtful' || row.state === 'away' ? '3 2' : undefined}
+        stroke={stateColour(state)}
+        strokeDasharray={state === 'doubtful' || state === 'away' ? '3 2' : undefined}
       />
-      {width > 34 && !solid && row.state !== 'proposed' && (
+      {alone && width > 34 && !solid && state !== 'proposed' && (
         <g transform="translate(2,1.5)">
-          <Glyph state={row.state} size={19} />
+          <Glyph state={state} size={19} />
         </g>
       )}
-    </g>
+    </>
   );
 }
 
 /** An event under Proof, by what was found: whole where it is the same, set off where it differs, broken where it cannot be told. */
-function Judged({
-  row,
-  verdict,
-  left,
-  width,
-  y,
-  chosen,
-}: {
-  row: LedgerRow;
-  verdict: Verdict;
-  left: number;
-  width: number;
-  y: number;
-  chosen: boolean;
-}) {
+function Judged({ verdict, width }: { verdict: Verdict; width: number }) {
   const colour = VERDICT_COLOUR[verdict];
+  const differs = verdict === 'differs';
   return (
-    <g transform={`translate(${left},${y})`}>
-      <title>{`${row.number}  ${eventName(row)}  ${verdictText(verdict)}`}</title>
+    <>
       <rect
         width={width}
-        height={verdict === 'differs' ? LANE - 5 : LANE}
-        y={verdict === 'differs' ? 5 : 0}
+        height={differs ? LANE - 5 : LANE}
+        y={differs ? 5 : 0}
         rx={1.5}
         fill={colour}
-        fillOpacity={verdict === 'same' ? 0.55 : verdict === 'differs' ? 0.95 : 0.2}
-        stroke={chosen ? 'var(--color-base-content)' : colour}
-        strokeWidth={chosen ? 1.8 : 1}
+        fillOpacity={verdict === 'same' ? 0.55 : differs ? 0.95 : 0.2}
+        stroke={colour}
         strokeDasharray={verdict === 'uncertain' ? '4 3' : undefined}
       />
-      {verdict === 'differs' && <path d={`M0 0h${Math.min(width, 9)}l${-Math.min(width, 9) / 2} 4Z`} fill={colour} />}
-    </g>
+      {differs && <path d={`M0 0h${Math.min(width, 9)}l${-Math.min(width, 9) / 2} 4Z`} fill={colour} />}
+    </>
   );
 }
 
-/** The proof's score along the event: low is far from the reference. Grey while it no longer holds. */
-function Trace({ row, trace, x, top }: { row: LedgerRow; trace: readonly (number | null)[] | undefined; x: Scale; top: number }) {
-  if (!trace || trace.length === 0) return null;
-  const { in: from, out } = row.recordFrames;
-  const points = trace.flatMap((score, i) =>
-    score === null ? [] : [`${x(from + ((i + 0.5) * (out - from)) / trace.length)},${top + (TRACE - 2) * (1 - Math.max(0, score / 100))}`],
+interface TracesProps extends Part {
+  readonly rows: readonly LedgerRow[];
+  readonly traces: Readonly<Record<string, readonly (number | null)[]>>;
+  readonly top: number;
+}
+
+/** The proof's score along each event: low is far from the reference. Grey while it no longer holds. */
+const Traces = memo(function Traces({ rows, traces, from, to, width, top }: TracesProps) {
+  const x = scaleLinear().domain([from, to]).range([0, width]);
+  const lines = group(
+    rows.filter((r) => r.recordFrames.out > from && r.recordFrames.in < to),
+    traceColour,
   );
-  const colour = row.proof?.stale
-    ? 'var(--state-exempt)'
-    : row.proof?.verdict === 'differs'
-      ? 'var(--state-unpaired)'
-      : 'var(--color-base-content)';
-  return <polyline points={points.join(' ')} fill="none" stroke={colour} strokeWidth={1.3} />;
+  return [...lines].map(([colour, its]) => (
+    <path
+      key={colour}
+      d={its.map((row) => traceOf(row, traces[row.id] ?? [], x, top)).join('')}
+      fill="none"
+      stroke={colour}
+      strokeWidth={1.3}
+    />
+  ));
+});
+
+const traceColour = ({ proof }: LedgerRow): string =>
+  proof?.stale ? 'var(--state-exempt)' : proof?.verdict === 'differs' ? 'var(--state-unpaired)' : 'var(--color-base-content)';
+
+function traceOf({ recordFrames }: LedgerRow, trace: readonly (number | null)[], x: (frame: number) => number, top: number): string {
+  const { in: from, out } = recordFrames;
+  const points = trace.flatMap((score, i) =>
+    score === null
+      ? []
+      : [
+          `${x(from + ((i + 0.5) * (out - from)) / trace.length).toFixed(1)} ${(top + (TRACE - 2) * (1 - Math.max(0, score / 100))).toFixed(1)}`,
+        ],
+  );
+  return points.length > 0 ? `M${points.join('L')}` : '';
 }
 
 /** A job's ribbon in miniature, for the desk. */

@@ -1,6 +1,6 @@
 import type { TaskView } from '../../contract';
 import { useChangeTask, useStop } from '../data/queries';
-import { isOpen, taskName, useTasks } from '../data/tasks';
+import { isOpen, taskName, timeLeft, useTasks } from '../data/tasks';
 
 /** The tasks of a job that have not ended: what the server named, and what was heard since. */
 export function useOpenTasks(fromServer: readonly TaskView[]): TaskView[] {
@@ -15,10 +15,13 @@ export function TaskLine({ job, task }: { job: string; task: TaskView }) {
   const stop = useStop(job);
   const change = useChangeTask(job);
   const name = taskName(task);
+  const since = useTasks((s) => s.since[task.id]);
+  // Nobody waits for copies, which go as others let them.
+  const left = task.kind === 'copies' ? '' : timeLeft(task, since, Date.now());
   const share = task.total > 0 ? `${Math.round((100 * task.done) / task.total)} %` : '';
   return (
     <div className="flex items-center gap-2 text-xs min-w-0" role="status">
-      <span className="font-medium">{name}</span>
+      <span className="font-medium whitespace-nowrap">{name}</span>
       <progress
         className="progress w-36"
         aria-label={`${name} progress`}
@@ -26,6 +29,7 @@ export function TaskLine({ job, task }: { job: string; task: TaskView }) {
         max={task.total || 1}
       />
       <span className="tc quiet">{task.state === 'running' ? share : task.state}</span>
+      {left && <span className="quiet whitespace-nowrap">{left}</span>}
       <span className="quiet truncate max-w-52">{task.what}</span>
       {task.state === 'paused' ? (
         <button type="button" className="btn btn-xs btn-ghost" onClick={() => change.mutate({ task: task.id, do: 'go-on' })}>

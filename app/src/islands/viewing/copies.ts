@@ -1,5 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import { BufferSource, EncodedPacketSink, Input, MP4 } from 'mediabunny';
+import pLimit from 'p-limit';
 
 /** The viewing copy of one section of a clip, ready to be decoded: one packet for each of its frames, in their order. */
 export interface SectionCopy {
@@ -7,8 +8,8 @@ export interface SectionCopy {
   readonly packets: readonly EncodedVideoChunk[];
 }
 
-/** Sections that are held, a megabyte or two each. */
-const HELD = 48;
+/** Sections that are held, a megabyte or two each, and how many are asked for at once: one for each side; small pictures of the page wait for none of them. */
+const [HELD, AT_ONCE] = [48, 2];
 
 export interface Copies {
   /** A section's copy; rejects where there is none. Several who ask wait for one answer. */
@@ -20,12 +21,13 @@ export interface Copies {
 /** Fetches viewing copies. `address` of one names what its file was, so that the browser may keep it. */
 export function openCopies(address: (path: string, section: number) => string): Copies {
   const known = new LRUCache<string, Promise<SectionCopy>>({ max: HELD });
+  const turn = pLimit(AT_ONCE);
   return {
     section(path, section) {
       const where = address(path, section);
       const held = known.get(where);
       if (held) return held;
-      const made = fetched(where);
+      const made = turn(() => fetched(where));
       known.set(where, made);
       // What failed may be there when it is asked for again.
       made.catch(() => known.delete(where));

@@ -1,39 +1,64 @@
-import type { Raster } from '@gemello/core';
-import { type Conform, type Lay, type Part, snapped, wipeMask, wipePattern } from '@gemello/core/conform';
-import { isNeutral, NEUTRAL_CDL } from '@gemello/core/grade';
-import { COMPARE, MIX, PLACE, WHOLE_FRAME } from './shaders';
+import type { Cdl, Raster } from '@gemello/core';
+import { type Conform, inOrderDrawn, type Lay, type Part, type Shot, snapped, wipeMask, wipePattern } from '@gemello/core/conform';
+import { isNeutral, type Lut } from '@gemello/core/grade';
+import { LRUCache } from 'lru-cache';
+import { compareShader, MIX, placeShader, type Sampling, type Step, WHOLE_FRAME } from './shaders';
+import type { Tables } from './tables';
 
 /** A picture as the page has it decoded. */
 export type Decoded = VideoFrame | ImageBitmap;
 
-/** What the screen shows, in the order in which the shader knows it. */
-export const SHOWS = ['facing', 'split', 'difference', 'blend', 'reference', 'conform', 'checker'] as const;
-export type Shows = (typeof SHOWS)[number];
+/** What the screen shows of both sides. */
+export type Shows = 'facing' | 'split' | 'difference' | 'blend' | 'a' | 'b' | 'checker';
 
-/** How both sides are held against each other. Shares of the width and height; `angle` of the split line in degrees. */
+/** What is seen of the colours, in the order in which the shader knows it. */
+export const CHANNELS = ['colour', 'red', 'green', 'blue', 'luma'] as const;
+export type Channel = (typeof CHANNELS)[number];
+
+/** How both sides are held against each other. Shares of the width and height, from the upper left. */
 export interface Comparing {
   readonly shows: Shows;
+  /** Where the line of a split crosses the middle row. */
   readonly line: number;
+  /** How far the line is turned, in degrees, clockwise: 0 upright with A on the left, 90 level with A above. */
   readonly angle: number;
   /** How many times a difference is strengthened. */
   readonly gain: number;
-  /** How much of the reference is seen in a blend. */
+  /** How much of A is seen in a blend. */
   readonly blend: number;
-  /** A tint on the reference, 0..1. */
-  readonly tinted: number;
+  /** A tint on each side, 0..1. */
+  readonly tinted: Readonly<Record<Side, number>>;
+  readonly channel: Channel;
+  /** How many times enlarged, and the point in the middle. */
+  readonly zoom: { readonly times: number; readonly x: number; readonly y: number };
+  /** Pixels of the screen that one picture has across: no more are drawn. */
+  readonly across: number;
 }
 
-export type Side = 'reference' | 'conform';
+export const SIDES = ['a', 'b'] as const;
+export type Side = (typeof SIDES)[number];
 
 /** One side's picture: parts with what each shows, from the bottom up, or a whole picture made elsewhere. */
 export type Content =
-  | { readonly parts: readonly { readonly part: Part; readonly picture: Decoded | null }[]; readonly frame: Conform['frame'] }
+  | { readonly parts: readonly Laid[]; readonly frame: Conform['frame'] }
   | { readonly whole: ImageBitmap }
+  /** Nothing can be seen, and that is why. */
+  | { readonly why: string }
   | null;
 
+/** The look-up tables that a part is drawn through, by path. */
+export const tablesOf = ({ shot }: Part): string[] => [shot.lut, shot.viewing?.lut ?? null].filter((lut) => lut !== null);
+
+/** Look-up tables that are held ready to be looked up in. */
+const TABLES = 8;
+/** A texture unit that nothing is drawn from while a texture is made. */
+const SPARE = 7;
+/** Entries of a table that lie in one row of its texture. */
+const TABLE_WIDTH = 4096;
+
 export interface Drawing {
-  /** Puts a side together; null leaves it black. */
-  compose(side: Side, content: Content): void;
+  /** Puts a side together; null leaves it black. `roughly`: frames that were decoded are sampled as fast as can be, not as well. */
+  compose(side: Side, content: Content, roughly: boolean): void;
   /** Shows both sides as they were put together last. */
   present(comparing: Comparing): void;
   /** A side as it was put together: R, G, B, A, rows from the top. */
@@ -45,17 +70,24 @@ export interface Drawing {
   textures(): number;
 }
 
-/** Pixels between two pictures that face each other. */
-const GAP = 8;
-/** Of what a split line leans by a degree: its middle stays, its ends go this far at 45 degrees, as a share of the width. */
-const LEAN = 0.28;
-const TINT = [1, 0.86, 0.55] as const;
+/** Between two pictures that face each other, as a share of the width of one. */
+export const GAP = 1 / 120;
+/** What a tinted picture is multiplied by where the tint is full. */
+export const TINT = [1, 0.86, 0.55] as const;
 
-/** Draws with WebGL 2. Null where there is none: stills from the server stand in. */
-export function openDrawing(canvas: OffscreenCanvas): Drawing | null {
+/** Draws with WebGL 2. Null where there is none: a plain canvas stands in (plain.ts). */
+export function openDrawing(canvas: OffscreenCanvas, tables: Tables): Drawing | null {
   const gl = canvas.getContext('webgl2', { alpha: false, antialias: false, preserveDrawingBuffer: true });
   if (!gl) return null;
-  const programs = { place: programOf(gl, PLACE), mix: programOf(gl, MIX), compare: programOf(gl, COMPARE) };
+  const mixing = programOf(gl, MIX);
+  const programs = new Map<string, Program>();
+  /** A program, made when it is first needed. */
+  const program = (name: string, fragment: () => string): Program => {
+    const known = programs.get(name) ?? programOf(gl, fragment());
+    programs.set(name, known);
+    return known;
+  };
+  const placing = (sampling: Sampling, steps: readonly Step[]) => program(`place ${sampling} ${steps}`, () => placeShader(sampling, steps));
   let size: Raster = { width: 2, height: 2 };
   let held = 0;
 
@@ -71,7 +103,7 @@ export function openDrawing(canvas: OffscreenCanvas): Drawing | null {
     return made;
   };
   const target = () => ({ texture: texture(true), buffer: gl.createFramebuffer() });
-  const targets = { reference: target(), conform: target(), leaving: target(), incoming: target() };
+  const targets = { a: target(), b: target(), leaving: target(), incoming: target() };
   const [picture, mask] = [texture(true), texture(false)];
 
   const resize = (to: Raster) => {
@@ -92,10 +124,10 @@ export function openDrawing(canvas: OffscreenCanvas): Drawing | null {
     gl.clearColor(0, 0, 0, 0);
     gl.clear(gl.COLOR_BUFFER_BIT);
   };
-  const begin = (program: Program) => {
+  const begin = (one: Program) => {
     // biome-ignore lint/correctness/useHookAtTopLevel: WebGL calls it so; it is no hook
-    gl.useProgram(program.program);
-    return program.at;
+    gl.useProgram(one.program);
+    return one.at;
   };
   const bind = (unit: number, one: WebGLTexture, place: WebGLUniformLocation | null) => {
     gl.activeTexture(gl.TEXTURE0 + unit);
@@ -116,21 +148,56 @@ export function openDrawing(canvas: OffscreenCanvas): Drawing | null {
     gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA8, gl.RGBA, gl.UNSIGNED_BYTE, decoded);
   };
 
-  const place = (part: Part, decoded: Decoded | null, frame: Conform['frame']) => {
-    const at = begin(programs.place);
+  const looked = new LRUCache<Lut, WebGLTexture>({
+    max: TABLES,
+    dispose(one) {
+      gl.deleteTexture(one);
+      held--;
+    },
+  });
+  const tableOf = (lut: Lut): WebGLTexture => {
+    const known = looked.get(lut);
+    if (known) return known;
+    gl.activeTexture(gl.TEXTURE0 + SPARE);
+    const made = texture(false);
+    const entries = lut.table.length / 3;
+    const width = Math.min(TABLE_WIDTH, entries);
+    const height = Math.ceil(entries / width);
+    const filled = new Float32Array(width * height * 3);
+    filled.set(lut.table);
+    gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGB32F, width, height, 0, gl.RGB, gl.FLOAT, filled);
+    looked.set(lut, made);
+    return made;
+  };
+  const coloured = (at: Program['at'], i: number, step: Cdl | Lut) => {
+    if (!('table' in step)) {
+      gl.uniform3fv(at(`slope${i}`), step.slope);
+      gl.uniform3fv(at(`offset${i}`), step.offset);
+      gl.uniform3fv(at(`power${i}`), step.power);
+      gl.uniform1f(at(`saturation${i}`), step.saturation);
+      return;
+    }
+    bind(1 + i, tableOf(step), at(`table${i}`));
+    gl.uniform1i(at(`size${i}`), step.size);
+    gl.uniform3fv(at(`low${i}`), step.domainMin);
+    gl.uniform3fv(at(`high${i}`), step.domainMax);
+  };
+
+  const place = (part: Part, decoded: Decoded | null, frame: Conform['frame'], roughly: boolean) => {
     const { shot, pose } = part;
+    const steps = decoded ? stepsOf(shot, tables) : [];
+    const raster = shot.original?.raster ?? frame.raster;
+    const lay = snapped(part, frame, size);
+    const at = begin(placing(decoded ? samplingOf(lay, raster, decoded, roughly) : 'exact', steps.map(kindOf)));
     gl.uniform1i(at('black'), decoded ? 0 : 1);
     gl.uniform1f(at('opacity'), pose.opacity);
     if (decoded) {
       upload(decoded);
       gl.uniform1i(at('picture'), 0);
-      laid(at, snapped(part, frame, size), shot.original?.raster ?? frame.raster);
-      const cdl = shot.cdl ?? NEUTRAL_CDL;
-      gl.uniform1i(at('graded'), isNeutral(cdl) ? 0 : 1);
-      gl.uniform3fv(at('slope'), cdl.slope);
-      gl.uniform3fv(at('offset'), cdl.offset);
-      gl.uniform3fv(at('power'), cdl.power);
-      gl.uniform1f(at('saturation'), cdl.saturation);
+      laid(at, lay, raster);
+      steps.forEach((step, i) => {
+        coloured(at, i, step);
+      });
     }
     over();
   };
@@ -142,15 +209,15 @@ export function openDrawing(canvas: OffscreenCanvas): Drawing | null {
   };
 
   /** Both sides of a transition over what lies below. */
-  const joined = (to: Side, leaving: Laid | null, incoming: Laid, frame: Conform['frame']) => {
+  const joined = (to: Side, leaving: Laid | null, incoming: Laid, frame: Conform['frame'], roughly: boolean) => {
     onto(targets.leaving, true);
-    if (leaving) place(leaving.part, leaving.picture, frame);
+    if (leaving) place(leaving.part, leaving.picture, frame, roughly);
     onto(targets.incoming, true);
-    place(incoming.part, incoming.picture, frame);
+    place(incoming.part, incoming.picture, frame, roughly);
     const { join, share } = incoming.part;
     const pattern = join && wipePattern(join);
     onto(targets[to], false);
-    const at = begin(programs.mix);
+    const at = begin(mixing);
     bind(1, targets.leaving.texture, at('leaving'));
     bind(2, targets.incoming.texture, at('incoming'));
     gl.uniform1i(at('masked'), pattern ? 1 : 0);
@@ -163,52 +230,72 @@ export function openDrawing(canvas: OffscreenCanvas): Drawing | null {
     over();
   };
 
+  /** A side as it is onto the screen, turned over, from a column on. */
+  const copied = (side: Side, from: number) => {
+    gl.bindFramebuffer(gl.READ_FRAMEBUFFER, targets[side].buffer);
+    gl.bindFramebuffer(gl.DRAW_FRAMEBUFFER, null);
+    const { width, height } = size;
+    gl.blitFramebuffer(0, 0, width, height, from, height, from + width, 0, gl.COLOR_BUFFER_BIT, gl.NEAREST);
+  };
+
   return {
-    compose(side, content) {
+    compose(side, content, roughly) {
       onto(targets[side], true);
-      if (!content) return;
+      if (!content || 'why' in content) return;
       if ('whole' in content) {
-        const at = begin(programs.place);
+        const lay = { a: 1, b: 0, c: 0, d: 1, e: 0, f: 0, crop: { left: 0, top: 0, right: size.width, bottom: size.height } };
+        const at = begin(placing(samplingOf(lay, size, content.whole, false), []));
         upload(content.whole);
         gl.uniform1i(at('picture'), 0);
         gl.uniform1i(at('black'), 0);
-        gl.uniform1i(at('graded'), 0);
         gl.uniform1f(at('opacity'), 1);
-        laid(at, { a: 1, b: 0, c: 0, d: 1, e: 0, f: 0, crop: { left: 0, top: 0, right: size.width, bottom: size.height } }, size);
+        laid(at, lay, size);
         over();
         return;
       }
       const { parts, frame } = content;
-      for (let i = 0; i < parts.length; i++) {
-        const one = parts[i] as Laid;
-        const next = parts[i + 1];
-        const pair = one.part.side === 'leaving' && next?.part.join === one.part.join && next.part.layer === one.part.layer;
-        if (one.part.side === 'alone') {
+      for (const one of inOrderDrawn(parts, (p) => p.part)) {
+        if ('alone' in one) {
           onto(targets[side], false);
-          place(one.part, one.picture, frame);
-        } else joined(side, pair ? one : null, pair ? next : one, frame);
-        if (pair) i++;
+          place(one.alone.part, one.alone.picture, frame, roughly);
+        } else joined(side, one.leaving, one.incoming, frame, roughly);
       }
     },
-    present({ shows, line, angle, gain, blend, tinted }) {
-      const width = shows === 'facing' ? size.width * 2 + GAP : size.width;
+    present({ shows, line, angle, gain, blend, tinted, channel, zoom }) {
+      const gap = Math.round(size.width * GAP);
+      const width = shows === 'facing' ? size.width * 2 + gap : size.width;
       if (canvas.width !== width || canvas.height !== size.height) [canvas.width, canvas.height] = [width, size.height];
       gl.bindFramebuffer(gl.FRAMEBUFFER, null);
       gl.viewport(0, 0, width, size.height);
-      const at = begin(programs.compare);
-      bind(1, targets.reference.texture, at('reference'));
-      bind(2, targets.conform.texture, at('conform'));
-      gl.uniform2f(at('screen'), width, size.height);
-      gl.uniform2f(at('size'), size.width, size.height);
-      gl.uniform1f(at('gap'), GAP);
-      gl.uniform1i(at('mode'), SHOWS.indexOf(shows));
-      gl.uniform1f(at('line'), line);
-      gl.uniform1f(at('lean'), Math.tan((angle * Math.PI) / 180) * LEAN);
-      gl.uniform1f(at('gain'), gain);
-      gl.uniform1f(at('blend'), blend);
-      gl.uniform3f(at('tint'), ...TINT);
-      gl.uniform1f(at('tinted'), tinted);
-      gl.drawArrays(gl.TRIANGLES, 0, 3);
+      const plain = zoom.times === 1 && channel === 'colour' && tinted.a === 0 && tinted.b === 0;
+      if (plain && (shows === 'facing' || shows === 'a' || shows === 'b')) {
+        if (shows !== 'b') copied('a', 0);
+        if (shows !== 'a') copied('b', shows === 'facing' ? size.width + gap : 0);
+        return;
+      }
+      const show = (one: Exclude<Shows, 'facing'>, from: number) => {
+        gl.viewport(from, 0, size.width, size.height);
+        const at = begin(program(`compare ${one} ${plain}`, () => compareShader(one, plain)));
+        bind(1, targets.a.texture, at('a'));
+        bind(2, targets.b.texture, at('b'));
+        gl.uniform2f(at('screen'), width, size.height);
+        gl.uniform2f(at('size'), size.width, size.height);
+        gl.uniform1f(at('from'), from);
+        gl.uniform1i(at('channel'), CHANNELS.indexOf(channel));
+        gl.uniform1f(at('line'), line);
+        const turned = (angle * Math.PI) / 180;
+        gl.uniform2f(at('across'), Math.cos(turned), Math.sin(turned));
+        gl.uniform1f(at('gain'), gain);
+        gl.uniform1f(at('blend'), blend);
+        gl.uniform3f(at('zoom'), zoom.times, zoom.x, zoom.y);
+        gl.uniform3f(at('tint'), ...TINT);
+        gl.uniform2f(at('tinted'), tinted.a, tinted.b);
+        gl.drawArrays(gl.TRIANGLES, 0, 3);
+      };
+      if (shows === 'facing') {
+        show('a', 0);
+        show('b', size.width + gap);
+      } else show(shows, 0);
     },
     read(side) {
       const pixels = new Uint8Array(size.width * size.height * 4);
@@ -224,7 +311,39 @@ export function openDrawing(canvas: OffscreenCanvas): Drawing | null {
   };
 }
 
-interface Laid {
+/** Wider or narrower by less than this share counts as pixel for pixel. */
+const NEARLY = 0.001;
+
+/** How a picture that lies so is sampled: `decoded` may have fewer pixels than the picture it stands for. */
+function samplingOf(lay: Pick<Lay, 'a' | 'b' | 'c' | 'd' | 'e' | 'f'>, picture: Raster, decoded: Decoded, roughly: boolean): Sampling {
+  const [width, height] = 'displayWidth' in decoded ? [decoded.displayWidth, decoded.displayHeight] : [decoded.width, decoded.height];
+  const [across, down] = [(Math.hypot(lay.a, lay.b) * picture.width) / width, (Math.hypot(lay.c, lay.d) * picture.height) / height];
+  const finest = Math.min(across, down);
+  // Less than half the pixels of a picture are too few for one look at each.
+  if (roughly && finest >= 0.5 && 'displayWidth' in decoded && !isExact(lay, across, down)) return 'rough';
+  if (finest < 1 - NEARLY) return Math.max(1, Math.min(6, Math.ceil(0.75 / finest))) as Sampling;
+  return isExact(lay, across, down) ? 'exact' : 'between';
+}
+
+/** True where each pixel of a picture takes one of the canvas. */
+function isExact({ b, c, e, f }: Pick<Lay, 'b' | 'c' | 'e' | 'f'>, across: number, down: number): boolean {
+  const straight = b === 0 && c === 0 && Number.isInteger(e) && Number.isInteger(f);
+  return straight && Math.abs(across - 1) < NEARLY && Math.abs(down - 1) < NEARLY;
+}
+
+/** What is done to the colours of a shot, one after the other: its grade, and what it is looked at through. */
+export const stepsOf = ({ cdl, lut, viewing }: Shot, tables: Tables): (Cdl | Lut)[] =>
+  [cdl, lut, viewing?.cdl, viewing?.lut].flatMap((one): (Cdl | Lut)[] => {
+    if (!one) return [];
+    if (typeof one !== 'string') return isNeutral(one) ? [] : [one];
+    const lut = tables.held(one);
+    return lut ? [lut] : [];
+  });
+
+const kindOf = (step: Cdl | Lut): Step => ('table' in step ? (step.dimensions === 1 ? 'curve' : 'lattice') : 'cdl');
+
+/** A part of a picture with what it shows. */
+export interface Laid {
   readonly part: Part;
   readonly picture: Decoded | null;
 }

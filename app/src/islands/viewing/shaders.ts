@@ -10,42 +10,30 @@ void main() {
   gl_Position = vec4(corner * 2.0 - 1.0, 0.0, 1.0);
 }`;
 
-/** Lays a picture as \`Lay\` has it (core/conform), graded by a CDL (ASC CDL 1.2). */
-export const PLACE = `#version 300 es
-precision highp float;
-uniform sampler2D picture;
-uniform vec4 turn;      // a, b, c, d of the lay
-uniform vec2 origin;    // e, f
-uniform vec2 size;      // of the picture, in its own pixels
-uniform vec4 crop;      // left, top, right, bottom, in its own pixels
-uniform float opacity;
-uniform bool black;
-uniform bool graded;
-uniform vec3 slope, offset, power;
-uniform float saturation;
-out vec4 colour;
-
-/** The weights of four neighbours (Catmull-Rom, a = -1/2), as the compositor samples. */
+const SAMPLED = {
+  exact: `vec3 sampled(vec2 uv, mat2 back) {
+  return texelFetch(picture, ivec2(clamp(floor(uv / size * vec2(textureSize(picture, 0))), vec2(0.0), vec2(textureSize(picture, 0)) - 1.0)), 0).rgb;
+}`,
+  // One look between four pixels: for what moves, and until it stands still.
+  rough: 'vec3 sampled(vec2 uv, mat2 back) { return texture(picture, uv / size).rgb; }',
+  // Each look is itself the mean of four pixels.
+  mean: `vec3 sampled(vec2 uv, mat2 back) {
+  const int many = MANY;
+  vec3 sum = vec3(0.0);
+  for (int j = 0; j < many; j++)
+    for (int i = 0; i < many; i++)
+      sum += texture(picture, (uv + back * ((vec2(i, j) + 0.5) / float(many) - 0.5)) / size).rgb;
+  return sum / float(many * many);
+}`,
+  between: `/** The weights of four neighbours (Catmull-Rom, a = -1/2), as the compositor samples. */
 vec4 cubic(float t) {
   float t2 = t * t, t3 = t2 * t;
   return vec4(-0.5 * t + t2 - 0.5 * t3, 1.0 - 2.5 * t2 + 1.5 * t3, 0.5 * t + 2.0 * t2 - 1.5 * t3, -0.5 * t2 + 0.5 * t3);
 }
-vec3 sampled(vec2 uv, mat2 back, vec2 scale) {
+vec3 sampled(vec2 uv, mat2 back) {
   vec2 texels = vec2(textureSize(picture, 0));
-  // Pixels of the canvas to those of what was decoded, which may be smaller than the picture is.
-  vec2 fine = scale * size / texels;
-  if (min(fine.x, fine.y) < 0.999) {
-    // Seen smaller than it was decoded: the mean of what a pixel covers.
-    int many = int(clamp(ceil(1.0 / min(fine.x, fine.y)) * 2.0, 2.0, 8.0));
-    vec3 sum = vec3(0.0);
-    for (int j = 0; j < many; j++)
-      for (int i = 0; i < many; i++)
-        sum += texture(picture, (uv + back * ((vec2(i, j) + 0.5) / float(many) - 0.5)) / size).rgb;
-    return sum / float(many * many);
-  }
   vec2 at = uv / size * texels - 0.5;
-  vec2 base = floor(at + 0.001);
-  if (max(at.x - base.x, at.y - base.y) < 0.002) return texelFetch(picture, ivec2(clamp(base, vec2(0.0), texels - 1.0)), 0).rgb;
+  vec2 base = floor(at);
   vec4 wx = cubic(at.x - base.x), wy = cubic(at.y - base.y);
   vec3 sum = vec3(0.0);
   for (int j = 0; j < 4; j++)
@@ -54,8 +42,83 @@ vec3 sampled(vec2 uv, mat2 back, vec2 scale) {
       sum += texelFetch(picture, texel, 0).rgb * wx[i] * wy[j];
     }
   return clamp(sum, 0.0, 1.0);
-}
+}`,
+} as const;
 
+/** A step that colours go through: a CDL (ASC CDL 1.2), or a look-up table of one or three dimensions. */
+export type Step = 'cdl' | 'curve' | 'lattice';
+
+const UNIFORMS = {
+  cdl: (i: number) => `uniform vec3 slope${i}, offset${i}, power${i};
+uniform float saturation${i};`,
+  table: (i: number) => `uniform highp sampler2D table${i};
+uniform int size${i};
+uniform vec3 low${i}, high${i};`,
+};
+const STEPS: Record<Step, (i: number) => string> = {
+  cdl: (i) => `c = pow(clamp(c * slope${i} + offset${i}, 0.0, 1.0), power${i});
+  c = saturated(c, saturation${i});`,
+  curve: (i) => `c = curve(table${i}, size${i}, c, low${i}, high${i});`,
+  lattice: (i) => `c = lattice(table${i}, size${i}, c, low${i}, high${i});`,
+};
+const SATURATED = `vec3 saturated(vec3 c, float much) {
+  float luma = dot(c, vec3(0.2126, 0.7152, 0.0722));
+  return clamp(luma + much * (c - luma), 0.0, 1.0);
+}`;
+/** As core/grade looks up: a curve is mixed linearly, a lattice over the tetrahedron around each colour. */
+const LOOKED_UP = `vec3 entry(highp sampler2D table, int i) {
+  int width = textureSize(table, 0).x;
+  return texelFetch(table, ivec2(i % width, i / width), 0).rgb;
+}
+vec3 curve(highp sampler2D table, int size, vec3 c, vec3 low, vec3 high) {
+  vec3 at = clamp((c - low) / (high - low), 0.0, 1.0) * float(size - 1);
+  vec3 base = min(floor(at), float(size - 2));
+  ivec3 i = ivec3(base);
+  vec3 from = vec3(entry(table, i.r).r, entry(table, i.g).g, entry(table, i.b).b);
+  vec3 to = vec3(entry(table, i.r + 1).r, entry(table, i.g + 1).g, entry(table, i.b + 1).b);
+  return clamp(mix(from, to, at - base), 0.0, 1.0);
+}
+vec3 lattice(highp sampler2D table, int size, vec3 c, vec3 low, vec3 high) {
+  vec3 at = clamp((c - low) / (high - low), 0.0, 1.0) * float(size - 1);
+  vec3 base = min(floor(at), float(size - 2));
+  vec3 f = at - base;
+  int steps[3] = int[3](1, size, size * size);
+  int corner = int(base.r) + size * (int(base.g) + size * int(base.b));
+  int most = f.r >= f.g ? (f.r >= f.b ? 0 : 2) : (f.g >= f.b ? 1 : 2);
+  int least = f.b <= f.r && f.b <= f.g ? 2 : (f.g <= f.r ? 1 : 0);
+  if (most == least) { most = 0; least = 2; }
+  int middle = 3 - most - least;
+  vec3 sum = entry(table, corner) * (1.0 - f[most]);
+  corner += steps[most];
+  sum += entry(table, corner) * (f[most] - f[middle]);
+  corner += steps[middle];
+  sum += entry(table, corner) * (f[middle] - f[least]);
+  corner += steps[least];
+  return clamp(sum + entry(table, corner) * f[least], 0.0, 1.0);
+}`;
+
+/**
+ * How a picture is sampled: pixel for pixel; roughly; as the mean of what a pixel covers, so many looks across; between its pixels. A shader is
+ * made for each: one that could do all of them takes several times as long in software, which goes through every branch.
+ */
+export type Sampling = 'exact' | 'rough' | 'between' | 1 | 2 | 3 | 4 | 5 | 6;
+
+/** Lays a picture as `Lay` has it (core/conform), its colours taken through steps one after the other. */
+export const placeShader = (sampling: Sampling, steps: readonly Step[]): string => `#version 300 es
+precision highp float;
+uniform sampler2D picture;
+uniform vec4 turn;      // a, b, c, d of the lay
+uniform vec2 origin;    // e, f
+uniform vec2 size;      // of the picture, in its own pixels
+uniform vec4 crop;      // left, top, right, bottom, in its own pixels
+uniform float opacity;
+uniform bool black;
+${steps.map((step, i) => UNIFORMS[step === 'cdl' ? 'cdl' : 'table'](i)).join('\n')}
+out vec4 colour;
+
+${steps.includes('cdl') ? SATURATED : ''}
+${steps.some((step) => step !== 'cdl') ? LOOKED_UP : ''}
+${SAMPLED[typeof sampling === 'number' ? 'mean' : sampling].replace('MANY', String(sampling))}
 void main() {
   if (black) { colour = vec4(0.0, 0.0, 0.0, opacity); return; }
   vec2 at = gl_FragCoord.xy - origin;
@@ -67,12 +130,8 @@ void main() {
   vec4 inside = clamp(vec4(uv - crop.xy, crop.zw - uv) * scale.xyxy + 0.5, 0.0, 1.0);
   float seen = inside.x * inside.y * inside.z * inside.w * opacity;
   if (seen == 0.0) { colour = vec4(0.0); return; }
-  vec3 c = sampled(uv, back, scale);
-  if (graded) {
-    c = pow(clamp(c * slope + offset, 0.0, 1.0), power);
-    float luma = dot(c, vec3(0.2126, 0.7152, 0.0722));
-    c = clamp(luma + saturation * (c - luma), 0.0, 1.0);
-  }
+  vec3 c = sampled(uv, back);
+  ${steps.map((step, i) => STEPS[step](i)).join('\n  ')}
   colour = vec4(c * seen, seen);
 }`;
 
@@ -89,38 +148,49 @@ void main() {
   colour = texelFetch(leaving, at, 0) * (1.0 - take) + texelFetch(incoming, at, 0) * take;
 }`;
 
-/** What the screen shows of both sides. */
-export const COMPARE = `#version 300 es
+/** What the screen shows of both sides, in one way; `plain` where nothing is enlarged, tinted or left out. */
+export const compareShader = (shows: keyof typeof WAYS, plain: boolean): string => `#version 300 es
 precision highp float;
-uniform sampler2D reference, conform;
+uniform sampler2D a, b;
 uniform vec2 screen;    // pixels of the canvas
 uniform vec2 size;      // pixels of one picture
-uniform float gap;      // between two that face each other, in pixels
-uniform int mode;       // as in SHOWS (drawing.ts)
-uniform float line, lean, gain, blend;
+uniform float from;     // column of the canvas at which the picture begins
+uniform int channel;    // as in CHANNELS (drawing.ts)
+uniform float line, gain, blend;
+uniform vec2 across;    // at right angles to the line of a split, towards B
+uniform vec3 zoom;      // times, and the point in the middle
 uniform vec3 tint;
-uniform float tinted;
+uniform vec2 tinted;
 out vec4 colour;
-vec3 ofReference(vec2 uv) { vec3 c = texture(reference, uv).rgb; return mix(c, c * tint, tinted); }
-vec3 ofConform(vec2 uv) { return texture(conform, uv).rgb; }
+${plain ? PLAIN : ALTERED}
+vec3 ofA(vec2 uv) { return of(a, uv, tinted.x); }
+vec3 ofB(vec2 uv) { return of(b, uv, tinted.y); }
 void main() {
-  vec2 at = vec2(gl_FragCoord.x, screen.y - gl_FragCoord.y);
+  vec2 at = vec2(gl_FragCoord.x - from, screen.y - gl_FragCoord.y);
   vec2 uv = at / size;
   vec3 c;
-  if (mode == 0) {
-    float right = size.x + gap;
-    if (at.x < size.x) c = ofReference(uv);
-    else if (at.x >= right) c = ofConform((at - vec2(right, 0.0)) / size);
-    else { colour = vec4(0.0); return; }
-  }
-  else if (mode == 1) c = uv.x < line + lean * (1.0 - 2.0 * uv.y) ? ofReference(uv) : ofConform(uv);
-  else if (mode == 2) c = abs(texture(reference, uv).rgb - ofConform(uv)) * gain;
-  else if (mode == 3) c = mix(ofConform(uv), ofReference(uv), blend);
-  else if (mode == 4) c = ofReference(uv);
-  else if (mode == 5) c = ofConform(uv);
-  else {
-    vec2 cell = floor(uv * vec2(8.0, 4.5));
-    c = mod(cell.x + cell.y, 2.0) < 1.0 ? ofReference(uv) : ofConform(uv);
-  }
+  ${WAYS[shows]}
   colour = vec4(c, 1.0);
 }`;
+
+const PLAIN = 'vec3 of(sampler2D side, vec2 uv, float much) { return texture(side, uv).rgb; }';
+const ALTERED = `vec3 of(sampler2D side, vec2 uv, float much) {
+  vec2 at = (uv - 0.5) / zoom.x + zoom.yz;
+  vec2 texel = at * size;
+  // Enlarged, each pixel is seen as it is; past the edge there is nothing.
+  vec3 c = zoom.x > 1.0 ? texelFetch(side, ivec2(clamp(texel, vec2(0.0), size - 1.0)), 0).rgb : texture(side, at).rgb;
+  if (any(lessThan(at, vec2(0.0))) || any(greaterThan(at, vec2(1.0)))) c = vec3(0.0);
+  if (channel == 4) c = vec3(dot(c, vec3(0.2126, 0.7152, 0.0722)));
+  else if (channel > 0) c = vec3(c[channel - 1]);
+  return mix(c, c * tint, much);
+}`;
+
+/** Of two that face each other each is drawn where it belongs, as if it were alone (drawing.ts). */
+const WAYS = {
+  a: 'c = ofA(uv);',
+  b: 'c = ofB(uv);',
+  split: 'c = dot(at - vec2(line, 0.5) * size, across) < 0.0 ? ofA(uv) : ofB(uv);',
+  difference: 'c = abs(of(a, uv, 0.0) - of(b, uv, 0.0)) * gain;',
+  blend: 'c = mix(ofB(uv), ofA(uv), blend);',
+  checker: 'vec2 cell = floor(uv * vec2(8.0, 4.5)); c = mod(cell.x + cell.y, 2.0) < 1.0 ? ofA(uv) : ofB(uv);',
+} as const;

@@ -1,79 +1,106 @@
-import { proxy, type Remote, transfer, wrap } from 'comlink';
+import type { Levels } from '@gemello/core/scopes';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useConform } from '../data/queries';
-import type { Comparing } from './drawing';
-import type { Play, Told } from './viewer';
-import type { ViewerThread } from './viewer.worker';
+import type { Seen } from './cuts';
+import type { Comparing, Side } from './drawing';
+import { type Borrowed, viewerOf } from './kept';
+import type { Pair, Play, Told } from './viewer';
 
-const NOTHING: Told = { frame: -1, playing: false, shown: 0, dropped: 0 };
+const NOTHING: Told = {
+  frame: -1,
+  frames: [-1, -1],
+  shows: '',
+  playing: false,
+  shown: 0,
+  dropped: 0,
+  unseen: [null, null],
+  stands: [[], []],
+  shape: 16 / 9,
+};
+
+/** What the viewer is to show. */
+export interface Wish extends Borrowed {
+  readonly frames: Pair<number>;
+  readonly seen: Pair<Seen>;
+  readonly comparing: Comparing;
+  /** Changes with any picture of the cut. */
+  readonly look: string;
+}
 
 /** The viewer as a part of a page uses it. */
 export interface ViewerInHand {
-  /** To be set on the canvas that it draws onto. */
-  readonly canvas: (element: HTMLCanvasElement | null) => void;
+  /** To be set on what its canvas is to fill. */
+  readonly place: (element: HTMLElement | null) => void;
   /** False until it can draw, and where it cannot: then stills from the server stand in. */
   readonly ready: boolean;
   readonly told: Told;
   play(play: Play): void;
   stop(): void;
+  /** How the levels of a side's picture lie. */
+  scope(side: Side): Promise<Levels | null>;
+  /** What is on the screen, as a PNG. */
+  keep(): Promise<Blob | null>;
 }
 
-/** Opens the viewer on a thread, keeps it in step with the cut, and shows a record frame, both sides held against each other in one way. */
-export function useViewer(job: string, frame: number, comparing: Comparing, look: string): ViewerInHand {
+/** Brings the viewer of the page here, keeps it in step with the cut, and shows what is wished for. */
+export function useViewer(job: string, { frames, seen, comparing, look, version, stranger }: Wish): ViewerInHand {
   const { data: conform } = useConform(job);
-  const thread = useRef<Remote<ViewerThread> | null>(null);
+  const [viewer] = useState(() => viewerOf(job));
   const [ready, setReady] = useState(false);
   const [loaded, setLoaded] = useState(0);
   const [told, setTold] = useState<Told>(NOTHING);
   const playing = useRef(false);
 
-  const canvas = useCallback(
-    (element: HTMLCanvasElement | null) => {
-      if (!element || thread.current) return;
-      const worker = new Worker(new URL('./viewer.worker.ts', import.meta.url), { type: 'module' });
-      const remote = wrap<ViewerThread>(worker);
-      thread.current = remote;
-      const offscreen = element.transferControlToOffscreen();
-      const hear = proxy((heard: Told) => {
-        playing.current = heard.playing;
-        setTold(heard);
-      });
-      remote.begin(transfer(offscreen, [offscreen]), job, hear).then(setReady, () => setReady(false));
-      Object.assign(element, { viewer: remote });
-      closing.current = () => {
-        void remote.close().finally(() => worker.terminate());
-        thread.current = null;
-      };
+  const place = useCallback(
+    (element: HTMLElement | null) => {
+      if (element) viewer.moveTo(element);
     },
-    [job],
+    [viewer],
   );
-  const closing = useRef<(() => void) | null>(null);
-  useEffect(() => () => closing.current?.(), []);
+  useEffect(() => {
+    let here = true;
+    void viewer.ready.then((begun) => here && setReady(begun));
+    viewer.hear((heard) => {
+      playing.current = heard.playing;
+      setTold(heard);
+    });
+    return () => {
+      here = false;
+      viewer.hear(null);
+      void viewer.thread.stop();
+    };
+  }, [viewer]);
 
   useEffect(() => {
     if (!ready || conform === undefined) return;
-    thread.current?.load(conform, look).then(() => setLoaded((n) => n + 1));
-  }, [ready, conform, look]);
+    viewer.load(conform, look, { version, stranger }).then(() => setLoaded((n) => n + 1));
+  }, [viewer, ready, conform, look, version, stranger]);
 
   const shown = useRef(-1);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the same frame, held otherwise against itself, is not put together anew
+  const [left, right] = frames;
+  const wish = JSON.stringify(seen);
+  // Before the page is laid out nobody knows how large it is to be drawn.
+  const hasRoom = comparing.across > 0;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the same frames, held otherwise against each other, are not put together anew
   useEffect(() => {
-    if (loaded === 0 || !thread.current) return;
+    if (loaded === 0 || !hasRoom) return;
     // What is told while it plays comes back as the playhead, and is no wish of anyone.
-    if (playing.current && frame === shown.current) return;
-    if (playing.current) void thread.current.stop();
-    void thread.current.show(frame, comparing);
-  }, [loaded, frame]);
+    if (playing.current && right === shown.current) return;
+    if (playing.current) void viewer.thread.stop();
+    void viewer.thread.show(frames, seen, comparing);
+  }, [loaded, hasRoom, left, right, wish]);
   useEffect(() => {
-    if (ready) void thread.current?.compare(comparing);
-  }, [ready, comparing]);
+    if (ready && hasRoom) void viewer.thread.compare(comparing);
+  }, [viewer, ready, hasRoom, comparing]);
   shown.current = told.frame;
 
   return {
-    canvas,
+    place,
     ready: ready && loaded > 0,
     told,
-    play: (play) => void thread.current?.play(play),
-    stop: () => void thread.current?.stop(),
+    play: (play) => void viewer.thread.play(play),
+    stop: () => void viewer.thread.stop(),
+    scope: (side) => viewer.thread.scope(side),
+    keep: () => viewer.thread.keep(),
   };
 }

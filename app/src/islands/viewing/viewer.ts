@@ -1,30 +1,32 @@
-import {
-  type Conform,
-  compile,
-  hidesBelow,
-  isTitle,
-  newPicture,
-  type Part,
-  partsOf,
-  pictureAt,
-  referencePart,
-} from '@gemello/core/conform';
-import { hasFrame } from '@gemello/core/originals';
-import { drawnFromCopies, KEY_EVERY } from '@gemello/core/viewing';
+import type { Original } from '@gemello/core';
+import { type Levels, levelsOf } from '@gemello/core/scopes';
+import { COPY_WIDTH, KEY_EVERY } from '@gemello/core/viewing';
 import type { ConformView } from '../../contract/ledger';
-import { copyAddress, pictureAddress } from '../data/api';
-import { openCopies } from './copies';
-import { openDecoding } from './decoding';
-import { type Comparing, type Content, type Decoded, openDrawing, type Side } from './drawing';
+import { type Stand, standOf } from '../work/standing';
+import { openContents } from './contents';
+import { openCuts, type Seen } from './cuts';
+import { type Comparing, type Content, openDrawing, SIDES, type Side } from './drawing';
+import { openPlainDrawing } from './plain';
 
-/** What the page hears of the viewer. `frame`: the record frame that is on the screen now. */
+/** What the page hears of the viewer. `frame`: the record frame that is on the screen now; the two of them differ beside a cut. */
 export interface Told {
   readonly frame: number;
+  readonly frames: Pair<number>;
+  /** What both sides show, as text (JSON of what was asked for). */
+  readonly shows: string;
   readonly playing: boolean;
   /** Frames that were shown, and passed over because they were not ready in time, since playing began. */
   readonly shown: number;
   readonly dropped: number;
+  /** Of sides of which there is no picture, why: '' where nothing stands there, or it cannot be drawn here. Null where there is one. */
+  readonly unseen: Pair<string | null>;
+  /** What stands on each side, from the lowest layer up. */
+  readonly stands: Pair<readonly Stand[]>;
+  /** Width of a picture over its height. */
+  readonly shape: number;
 }
+
+export type Pair<T> = readonly [T, T];
 
 /** Frames that are played, as on the record. */
 export interface Play {
@@ -33,183 +35,174 @@ export interface Play {
   readonly out: number;
   /** Times the rate of the cut; below zero backwards. */
   readonly speed: number;
+  /** Begins again where it ends. */
+  readonly loops: boolean;
+  /** When the first frame is to be seen, in milliseconds since 1970: what is heard begins at the same moment. */
+  readonly startsAt: number;
 }
 
 export interface Viewer {
   /** Takes the cut as it is shown, and with it other pictures. */
   load(view: ConformView | null, look: string): void;
-  /** Shows a record frame, both sides held against each other in one way. Resolves when it is on the screen, or another was asked for. */
-  show(frame: number, comparing: Comparing): Promise<void>;
-  /** Holds the same frame otherwise against itself: nothing is put together anew. */
+  /** Takes another version of the cut, by its list. */
+  lay(list: string, view: ConformView | null): void;
+  /** Takes originals that the cut does not use, so that they can be tried. */
+  learn(originals: readonly Original[], looks: Readonly<Record<string, string>>): void;
+  /** Shows a record frame on each side. Resolves when it is on the screen, or another was asked for. */
+  show(frames: Pair<number>, seen: Pair<Seen>, comparing: Comparing): Promise<void>;
+  /** Holds the same frames otherwise against each other: nothing is put together anew. */
   compare(comparing: Comparing): void;
   play(play: Play): void;
   stop(): void;
-  /** A side as it was put together last, to be looked at by whoever checks it. */
-  read(side: Side): { width: number; height: number; pixels: Uint8Array } | null;
+  /** A side as it was put together last: R, G, B, A, rows from the top. */
+  read(side: Side): Promise<{ width: number; height: number; pixels: Uint8Array } | null>;
+  /** What is on the screen, as a PNG. */
+  keep(): Promise<Blob>;
+  /** How the levels of a side's picture lie. */
+  scope(side: Side): Promise<Levels | null>;
   /** What is open now. */
   open(): { frames: number; textures: number };
   close(): void;
 }
 
-/** Pixels across that pictures are put together at; fewer where the cut has fewer. */
-const WIDTH = 960;
-const SIDES = ['reference', 'conform'] as const;
+/** How long a picture is under way from the worker to the screen, in times between two drawings (measured, e2e/viewer.spec.ts); drawings that wait longer than this tell nothing of it. */
+const UNDER_WAY = 2;
+const SLOWEST = 60;
+/** What moves is sampled roughly; it is drawn as well as can be once it stood still for so long, in milliseconds. */
+const STANDS_STILL = 300;
 /** Runs of pictures that are decoded ahead, in the direction in which frames are gone through. */
 const AHEAD = 2;
 
-/** The viewer of a job: it assembles the cut from viewing copies, through the one time map, and draws onto a canvas. Null without WebGL. */
+const whyUnseen = (content: Content): string | null => (content === null ? '' : 'why' in content ? content.why : null);
+
+const modulo = (n: number, by: number): number => ((n % by) + by) % by;
+
+/** The viewer of a job: it assembles the cut from viewing copies, through the one time map, and draws onto a canvas. Null where no canvas can be drawn on. */
 export function openViewer(canvas: OffscreenCanvas, job: string, tell: (told: Told) => void): Viewer | null {
-  const drawing = openDrawing(canvas);
-  if (!drawing) return null;
-  let conform: Conform | null = null;
+  const cuts = openCuts();
   let view: ConformView | null = null;
   let look = '';
+  const contents = openContents(job, cuts, () => look);
+  const drawing = openDrawing(canvas, contents.tables) ?? openPlainDrawing(canvas, contents.tables);
+  if (!drawing) return null;
   let comparing: Comparing | null = null;
-  /** The frame that was asked for last, and the one before it. */
-  let [wanted, before] = [-1, -1];
+  let seen: Pair<Seen> = [{ of: 'reference' }, { of: 'conform' }];
+  /** The frames that were asked for last, and the first of those before them. */
+  let wanted: Pair<number> = [-1, -1];
+  let before = -1;
   let turn = 0;
+  /** Time between two drawings while it plays, and when the last one was, in milliseconds. */
+  let [beat, ticked] = [1000 / 60, 0];
+  let unseen: Pair<string | null> = [null, null];
   let playing: (Play & { at: number; last: number; shown: number; dropped: number }) | null = null;
-  const copies = openCopies((path, section) => copyAddress(job, path, section, view?.looks[path] ?? ''));
-  const decoding = openDecoding(copies);
-  const stills = new Map<string, Promise<ImageBitmap | null>>();
-  const picture = newPicture();
 
-  /** The parts of a side that are seen at a frame. */
-  const partsAt = (side: Side, frame: number): readonly Part[] => {
-    if (side === 'reference') {
-      const part = view?.reference && referencePart(view.reference.movie, view.reference.lay, frame);
-      return part ? [part] : [];
-    }
-    if (!conform) return [];
-    const parts = partsOf(pictureAt(conform, frame, picture));
-    const lowest = parts.findLastIndex((part) => conform !== null && hidesBelow(part, conform.frame));
-    const seen = parts.slice(Math.max(0, lowest));
-    // Titles come from the server, picture by picture: while it plays they are left out, and stand again where it stops.
-    return playing ? seen.filter((part) => !isTitle(part)) : seen;
-  };
-  const isHere = (parts: readonly Part[]): boolean =>
-    drawnFromCopies(parts, conform?.viewing ?? null) &&
-    parts.every(({ shot, sourceFrame }) => shot.drawn === 'black' || (shot.original !== null && hasFrame(shot.original, sourceFrame)));
-
-  const bitmap = async (address: string): Promise<ImageBitmap | null> => {
-    const answer = await fetch(address);
-    return answer.ok ? createImageBitmap(await answer.blob()) : null;
-  };
-  /** A clip of one picture; kept, since it is the same at each frame. */
-  const still = (path: string): Promise<ImageBitmap | null> => {
-    const key = `${path} ${view?.looks[path]}`;
-    const known =
-      stills.get(key) ?? bitmap(pictureAddress(job, { side: 'original', path, frame: 0, width: WIDTH, look: view?.looks[path] }));
-    stills.set(key, known);
-    return known;
-  };
-  const fromServer = async (side: Side, frame: number): Promise<Content> => {
-    const whole = await bitmap(pictureAddress(job, { side, frame, width: WIDTH, look }));
-    return whole && { whole };
-  };
-
-  /** What a side shows at a frame where all of it is decoded already; undefined where it is not. */
-  const heldAt = (side: Side, frame: number): Content | undefined => {
-    const parts = partsAt(side, frame);
-    if (!conform || parts.length === 0) return null;
-    if (!isHere(parts)) return undefined;
-    const all: { part: Part; picture: Decoded | null }[] = [];
-    for (const part of parts) {
-      const { original, drawn } = part.shot;
-      if (drawn === 'black' || !original) all.push({ part, picture: null });
-      else {
-        const one = original.kind === 'still' ? undefined : decoding.held(original.path, part.sourceFrame);
-        if (!one) return undefined;
-        all.push({ part, picture: one });
-      }
-    }
-    return { parts: all, frame: conform.frame };
-  };
-
-  const readyAt = async (side: Side, frame: number): Promise<void> => {
-    const parts = partsAt(side, frame);
-    if (!isHere(parts)) return;
-    await Promise.all(
-      parts.map(({ shot, sourceFrame }) =>
-        shot.original && shot.drawn === 'picture' && shot.original.kind !== 'still'
-          ? decoding.ready(shot.original.path, sourceFrame)
-          : null,
-      ),
-    );
-  };
-
-  /** What a side shows at a frame, decoded now; from the server where there is no copy of it, or no copy can show it. */
-  const contentAt = async (side: Side, frame: number): Promise<Content> => {
-    const parts = partsAt(side, frame);
-    if (!conform || parts.length === 0) return null;
-    if (!isHere(parts)) return fromServer(side, frame);
-    try {
-      await readyAt(side, frame);
-      const held = heldAt(side, frame);
-      if (held !== undefined) return held;
-      const all = await Promise.all(
-        parts.map(async (part) => {
-          const { original } = part.shot;
-          if (!original || part.shot.drawn === 'black') return { part, picture: null };
-          return {
-            part,
-            picture: original.kind === 'still' ? await still(original.path) : (decoding.held(original.path, part.sourceFrame) ?? null),
-          };
-        }),
-      );
-      return { parts: all, frame: conform.frame };
-    } catch {
-      return fromServer(side, frame);
-    }
-  };
-
-  const draw = (contents: readonly Content[], how: Comparing) => {
+  const both = <T>(of: (side: 0 | 1) => T): [T, T] => [of(0), of(1)];
+  /** Which sides were drawn roughly last. */
+  let rough: Pair<boolean> = [false, false];
+  const draw = (what: Pair<Content>, how: Comparing) => {
+    unseen = both((i) => whyUnseen(what[i]));
+    rough = both((i) => what[i] !== null && 'parts' in what[i]);
     SIDES.forEach((side, i) => {
-      drawing.compose(side, contents[i] ?? null);
+      drawing.compose(side, what[i as 0 | 1], true);
     });
     drawing.present(how);
-    for (const one of contents) if (one && 'whole' in one) one.whole.close();
+    close(what);
   };
-  const ahead = (frame: number, direction: number) => {
-    for (let k = 1; k <= AHEAD; k++) for (const side of SIDES) readyAt(side, frame + k * KEY_EVERY * direction).catch(() => {});
+  const close = (what: Pair<Content>) => {
+    for (const one of what) if (one && 'whole' in one) one.whole.close();
+  };
+  /** Draws what was drawn roughly as well as can be, unless it plays or another frame is asked for. */
+  const finish = async () => {
+    const [mine, was] = [turn, rough];
+    if (playing || !comparing || !(was[0] || was[1])) return;
+    const what = await Promise.all(both((i) => (was[i] ? contents.contentAt(seen[i], wanted[i], drawing.size.width, true) : null)));
+    if (mine !== turn || playing || rough !== was) return;
+    SIDES.forEach((side, i) => {
+      if (was[i as 0 | 1]) drawing.compose(side, what[i as 0 | 1], false);
+    });
+    drawing.present(comparing);
+    close(what);
+    rough = [false, false];
+  };
+  const finishSoon = () => {
+    clearTimeout(finishing);
+    finishing = setTimeout(finish, STANDS_STILL);
+  };
+  let finishing: ReturnType<typeof setTimeout> | undefined;
+  const ahead = (frames: Pair<number>, direction: number) => {
+    for (let k = 1; k <= AHEAD; k++)
+      for (const i of [0, 1] as const) contents.readyAt(seen[i], frames[i] + k * KEY_EVERY * direction).catch(() => {});
+  };
+  const told = () =>
+    tell({
+      frame: wanted[1],
+      frames: wanted,
+      shows: JSON.stringify(seen),
+      playing: playing !== null,
+      shown: playing?.shown ?? 0,
+      dropped: playing?.dropped ?? 0,
+      unseen,
+      stands: both((i) => cuts.partsAt(seen[i], wanted[i]).flatMap(standOf)),
+      shape: drawing.size.width / drawing.size.height,
+    });
+
+  /** Pictures are put together as large as they are seen, no larger than their copies; as the cut's frame where its pixels are looked at. */
+  const resize = (how: Comparing | null) => {
+    const frame = cuts.conform?.frame;
+    if (!frame) return;
+    const whole = Math.round(frame.raster.width * frame.pixelAspect);
+    const width = how && how.zoom.times > 1 ? whole : Math.min(COPY_WIDTH, whole, how?.across ?? COPY_WIDTH);
+    drawing.resize({ width, height: Math.round((width * frame.raster.height) / whole) });
   };
 
   const tick = () => {
-    if (!playing || !comparing || !conform) return;
-    const { from, in: first, out, speed, at } = playing;
-    const fps = conform.rate.num / conform.rate.den;
-    const frame = from + Math.trunc(((performance.now() - at) / 1000) * fps * speed);
+    if (!playing || !comparing || !cuts.conform) return;
+    const { from, in: first, out, speed, at, loops } = playing;
+    const fps = cuts.conform.rate.num / cuts.conform.rate.den;
+    const now = performance.now();
+    beat += (Math.min(SLOWEST, now - ticked) - beat) * 0.1;
+    ticked = now;
+    // What is drawn now is on the screen a little later: the frame that stands there then is drawn.
+    const gone = Math.trunc((Math.max(0, now + beat * UNDER_WAY - at) / 1000) * fps * speed);
+    // By the clock alone, so that a loop keeps in step with its sound however long it runs.
+    const frame = loops ? first + modulo(from - first + gone, out - first) : from + gone;
     if (frame < first || frame >= out) {
       stop();
-      void show(speed > 0 ? out - 1 : first, comparing);
+      const last = speed > 0 ? out - 1 : first;
+      void show([last, last], seen, comparing);
       return;
     }
     if (frame !== playing.last) {
-      const contents = SIDES.map((side) => heldAt(side, frame));
-      if (contents.every((c) => c !== undefined)) {
-        draw(contents as Content[], comparing);
-        playing.dropped += Math.max(0, Math.abs(frame - playing.last) - 1);
+      const now = both((i) => contents.heldAt(seen[i], frame, true));
+      const [a, b] = now;
+      if (a !== undefined && b !== undefined) {
+        draw([a, b], comparing);
+        const on = (frame - playing.last) * Math.sign(speed);
+        playing.dropped += Math.max(0, on - 1);
         playing.shown++;
         playing.last = frame;
-        wanted = frame;
-        told(frame);
-      } else for (const side of SIDES) readyAt(side, frame).catch(() => {});
-      ahead(frame, Math.sign(speed));
+        wanted = [frame, frame];
+        told();
+      } else for (const side of seen) contents.readyAt(side, frame).catch(() => {});
+      ahead([frame, frame], Math.sign(speed));
     }
     requestAnimationFrame(tick);
   };
-  const told = (frame: number) => tell({ frame, playing: playing !== null, shown: playing?.shown ?? 0, dropped: playing?.dropped ?? 0 });
 
-  const show = async (frame: number, how: Comparing): Promise<void> => {
+  const show: Viewer['show'] = async (frames, sides, how) => {
     comparing = how;
+    seen = sides;
     const mine = ++turn;
-    [before, wanted] = [wanted, frame];
-    const contents = await Promise.all(SIDES.map((side) => contentAt(side, frame)));
-    if (mine !== turn || playing) return;
+    before = wanted[0];
+    wanted = frames;
+    resize(how);
+    const what = await Promise.all(both((i) => contents.contentAt(sides[i], frames[i], drawing.size.width, false)));
     // It may be held otherwise by now.
-    draw(contents, comparing);
-    told(frame);
-    ahead(frame, Math.sign(frame - before) || 1);
+    if (mine !== turn || playing || !comparing) return;
+    draw(what, comparing);
+    told();
+    finishSoon();
+    ahead(frames, Math.sign(frames[0] - before) || 1);
   };
   const stop = () => {
     playing = null;
@@ -219,37 +212,52 @@ export function openViewer(canvas: OffscreenCanvas, job: string, tell: (told: To
     load(given, now) {
       const sameFiles = JSON.stringify(given?.looks) === JSON.stringify(view?.looks);
       [view, look] = [given, now];
-      conform = given && compile(given.list, given.originals);
-      if (!sameFiles) {
-        copies.forget();
-        decoding.forget();
-        stills.clear();
-      }
-      if (!conform) return;
-      const { raster, pixelAspect } = conform.frame;
-      const width = Math.min(WIDTH, Math.round(raster.width * pixelAspect));
-      drawing.resize({ width, height: Math.round((width * raster.height) / (raster.width * pixelAspect)) });
+      cuts.load(given);
+      if (!sameFiles) contents.forget();
+      resize(comparing);
     },
+    lay: cuts.lay,
+    learn: cuts.learn,
     show,
     compare(how) {
+      const size = (c: Comparing | null) => c && `${c.zoom.times > 1} ${c.across}`;
+      // Other pixels are looked at: they are put together anew.
+      if (size(how) !== size(comparing) && wanted[0] >= 0) {
+        if (playing) resize(how);
+        else void show(wanted, seen, how);
+      } else drawing.present(how);
       comparing = how;
-      drawing.present(how);
     },
     play(play) {
       turn++;
-      playing = { ...play, at: performance.now(), last: play.from - Math.sign(play.speed), shown: 0, dropped: 0 };
+      playing = { ...play, at: play.startsAt - performance.timeOrigin, last: play.from - Math.sign(play.speed), shown: 0, dropped: 0 };
+      ticked = performance.now();
       requestAnimationFrame(tick);
     },
     stop() {
       const was = playing;
       stop();
-      if (was) told(wanted);
+      if (!was) return;
+      told();
+      finishSoon();
     },
-    read: (side) => (conform ? { ...drawing.size, pixels: drawing.read(side) } : null),
-    open: () => ({ frames: decoding.open(), textures: drawing.textures() }),
+    async read(side) {
+      await finish();
+      return cuts.conform ? { ...drawing.size, pixels: drawing.read(side) } : null;
+    },
+    async scope(side) {
+      await finish();
+      return cuts.conform ? levelsOf(drawing.read(side), drawing.size) : null;
+    },
+    async keep() {
+      await finish();
+      return canvas.convertToBlob({ type: 'image/png' });
+    },
+    open: () => ({ frames: contents.open(), textures: drawing.textures() }),
     close() {
       stop();
-      decoding.close();
+      clearTimeout(finishing);
+      contents.close();
     },
   };
 }

@@ -11,11 +11,15 @@ const thread = {
     return viewer !== null;
   },
   load: (...args: Parameters<Viewer['load']>) => viewer?.load(...args),
+  lay: (...args: Parameters<Viewer['lay']>) => viewer?.lay(...args),
+  learn: (...args: Parameters<Viewer['learn']>) => viewer?.learn(...args),
   show: (...args: Parameters<Viewer['show']>) => viewer?.show(...args),
   compare: (...args: Parameters<Viewer['compare']>) => viewer?.compare(...args),
   play: (...args: Parameters<Viewer['play']>) => viewer?.play(...args),
   stop: () => viewer?.stop(),
   read: (...args: Parameters<Viewer['read']>) => viewer?.read(...args) ?? null,
+  keep: () => viewer?.keep() ?? null,
+  scope: (...args: Parameters<Viewer['scope']>) => viewer?.scope(...args) ?? null,
   open: () => viewer?.open() ?? { frames: 0, textures: 0 },
   close: () => viewer?.close(),
 };

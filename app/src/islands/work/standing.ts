@@ -1,4 +1,4 @@
-import { type Conform, compile, newPicture, pictureAt } from '@gemello/core/conform';
+import { type Conform, compile, newPicture, type Part, pictureAt } from '@gemello/core/conform';
 import { formatTimeOfDay } from '@gemello/core/time';
 import type { ConformView } from '../../contract/ledger';
 
@@ -6,6 +6,7 @@ import type { ConformView } from '../../contract/ledger';
 export interface Stand {
   readonly event: string;
   readonly number: string;
+  readonly reel: string;
   readonly fileName: string;
   /** Frame of the file, from 0. */
   readonly sourceFrame: number;
@@ -31,20 +32,24 @@ export function openStanding(): Standing {
     at(record) {
       if (!conform) return [];
       const { parts, count } = pictureAt(conform, record, picture);
-      return parts.slice(0, count).flatMap(({ shot, sourceFrame, side }): Stand[] => {
-        const { original, event } = shot;
-        if (!original) return [];
-        return [
-          {
-            event: event.key,
-            number: event.number,
-            fileName: original.fileName,
-            sourceFrame,
-            source: original.hasTimecode ? formatTimeOfDay(original.start + sourceFrame, original.rate) : null,
-            side,
-          },
-        ];
-      });
+      return parts.slice(0, count).flatMap(standOf);
     },
   };
+}
+
+/** What a part of a picture is, in words and numbers. */
+export function standOf({ shot, sourceFrame, side }: Part): Stand[] {
+  const { original, event } = shot;
+  if (!original) return [];
+  return [
+    {
+      event: event.key,
+      number: event.number,
+      reel: original.reel,
+      fileName: original.fileName,
+      sourceFrame,
+      source: original.hasTimecode ? formatTimeOfDay(original.start + sourceFrame, original.rate) : null,
+      side,
+    },
+  ];
 }

@@ -7,9 +7,10 @@ import type {
   PictureLook,
   ReferenceLay,
   Replaced,
+  ReturnAsked,
   Rules,
 } from '@gemello/core';
-import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { blob, index, integer, primaryKey, real, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { StoredSummary } from '../../contract';
 import type { ListState } from '../../contract/lists';
 import type { OriginalFilter } from '../../contract/originals';
@@ -83,6 +84,16 @@ export const references = sqliteTable('reference_movies', {
   createdAt: integer('created_at').notNull(),
   /** How a proof found it to lie against the cut, and what that was found from; null where none has looked. */
   laid: text('laid', { mode: 'json' }).$type<{ readonly madeFrom: string; readonly lay: ReferenceLay } | null>(),
+});
+
+/** Guide sound of a job that came as a file of its own. */
+export const guideSounds = sqliteTable('guide_sounds', {
+  jobId: text('job_id')
+    .primaryKey()
+    .references(() => jobs.id),
+  data: text('data', { mode: 'json' }).$type<Original>().notNull(),
+  /** When its first sample is heard by its own timecode, in seconds from midnight; null where it has none. */
+  beginsAt: real('begins_at'),
 });
 
 /** A folder tree that holds media and may come and go. `path` is absolute, links resolved. */
@@ -207,6 +218,12 @@ export const filters = sqliteTable(
   },
   (t) => [primaryKey({ columns: [t.jobId, t.name] })],
 );
+
+/** Ways in which returns are asked for, under names that people gave; for all jobs of the desk. */
+export const keptReturns = sqliteTable('kept_returns', {
+  name: text('name').primaryKey(),
+  asked: text('asked', { mode: 'json' }).$type<ReturnAsked>().notNull(),
+});
 
 /** The newest proof of each event of a job, by its key, with what it was made from, so that it is known when it no longer holds. */
 export const eventProofs = sqliteTable(

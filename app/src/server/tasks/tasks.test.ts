@@ -16,10 +16,11 @@ import {
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { formatTimecode, RATES } from '@gemello/core';
+import { formatTimecode, RATES, USUAL_RETURN } from '@gemello/core';
 import { eq, sql } from 'drizzle-orm';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { gradeAll } from '../../../../demo/src/room';
 import { numberIn, RASTER, writeClip, writeFrames } from '../../../../media/test/footage';
 import type { TaskOptions } from '../../contract/tasks';
 
@@ -346,7 +347,9 @@ describe('pictures, proof and return', () => {
     const { still } = await import('../pictures');
     const png = await sharp(await still(await workspace(job), 864_003, 'facing')).metadata();
     expect([png.format, png.width, png.height, png.depth]).toEqual(['png', RASTER.width * 2, RASTER.height, 'ushort']);
-    const ended = await done({ kind: 'review', burnIn: true, sound: true });
+    const mixed = await done({ kind: 'review', burnIn: true, sound: true, mix: path.join(folder, 'none.wav') });
+    expect(mixed).toMatchObject({ state: 'failed', message: expect.stringContaining('There is no file') });
+    const ended = await done({ kind: 'review', burnIn: true, sound: true, mix: '' });
     expect(ended.message).toBe('24 frames in SMALL_review.mp4; every picture there; the reference has no sound');
     const { file } = ended.result as { file: string };
     expect(path.relative(path.join(folder, 'desk'), file).startsWith('..')).toBe(false);
@@ -354,13 +357,69 @@ describe('pictures, proof and return', () => {
   });
   it('write a return into a folder of the job, and nothing beside the originals', async () => {
     const before = readdirSync(cards, { recursive: true }).sort();
-    const ended = await done({ kind: 'return', title: 'BACK', handles: 2, render: true });
+    const ended = await done({ ...USUAL_RETURN, kind: 'return', title: 'BACK', handles: 2, render: true });
     expect(ended.message).toBe('2 clips written; all as planned');
     const { folder: out } = ended.result as { folder: string };
     expect(path.relative(path.join(folder, 'desk'), out).startsWith('..')).toBe(false);
     expect(readFileSync(path.join(out, 'BACK.edl'), 'utf8')).toContain('A001C002');
     expect(readdirSync(cards, { recursive: true }).sort()).toEqual(before);
-    expect((await views.returnView(job, 2)).last?.stale).toEqual([]);
+    expect((await views.returnView(job)).last?.stale).toEqual([]);
+  });
+  it('come back graded from an outside room: matched to their events, shown in their place, and never a pair', async () => {
+    const { homecomingView, takeIn } = await import('../homecoming');
+    const [sent, room] = [path.join(folder, 'desk', 'jobs', job, 'returns', 'BACK'), path.join(folder, 'room')];
+    gradeAll(sent, room, 1);
+    gradeAll(sent, room, 2);
+    const states = async () => (await ledger.ledgerView(job)).rows.map((r) => r.state);
+    const [before, shown] = [await states(), await seen('conform', 864_003)];
+    // By way of a link: the job knows the folder by its own path.
+    symlinkSync(room, path.join(folder, 'link to the room'));
+    await done(scan, (await takeIn(job, path.join(folder, 'link to the room'))).task);
+    const { volumes } = await views.jobView(job);
+    const volume = volumes.find((v) => v.path === room)?.id ?? '';
+    const [batch] = (await views.activityView(job)).decisions.filter((d) => d.text.includes('made elsewhere')).map((d) => d.batch);
+    // They have reel, name and timecode of their sources, and make no event contested.
+    expect(await states()).toEqual(before);
+    const { back, out, strangers } = await homecomingView(job);
+    expect(back.map((b) => [b.number, b.offers.map((o) => o.version)])).toEqual([
+      ['001', [2, 1]],
+      ['002', [2, 1]],
+    ]);
+    expect([out, strangers]).toEqual([[], []]);
+    const baked = await jobs.decide(
+      job,
+      back.map(({ event, offers: [newest] }) => ({
+        kind: 'bake' as const,
+        event,
+        bake: {
+          original: newest?.path ?? '',
+          sourceStartFrame: newest?.sourceStartFrame ?? 0,
+          pairedAt: newest?.pairedAt ?? 0,
+          graded: true,
+        },
+      })),
+    );
+    expect(await seen('conform', 864_003)).toBe(shown);
+    expect((await homecomingView(job)).back.map((b) => path.basename(b.shown ?? ''))).toEqual(back.map((b) => b.offers[0]?.fileName));
+    await jobs.withdraw(job, baked);
+    // One more without timecode, reel or a name that says anything: its picture tells, however it was graded.
+    const graded = readdirSync(room).find((name) => name.startsWith('A001C002')) ?? '';
+    const bare = ['-map_metadata', '-1', '-map', '0:v', '-write_tmcd', '0', '-c', 'copy', path.join(room, 'final look.mov')];
+    execFileSync('ffmpeg', ['-v', 'error', '-i', path.join(room, graded), ...bare]);
+    await done({ kind: 'scan', volumes: [volume] });
+    expect((await homecomingView(job)).strangers).toMatchObject([{ fileName: 'final look.mov', why: 'no-event' }]);
+    expect((await done({ kind: 'recognise' })).message).toBe('1 of 1 clip recognised by its pictures');
+    const seenBack = await homecomingView(job);
+    expect(seenBack.strangers).toEqual([]);
+    const [, second] = seenBack.back;
+    expect(second?.offers.at(-1)).toMatchObject({
+      fileName: 'final look.mov',
+      by: ['picture'],
+      sourceStartFrame: back[1]?.offers[0]?.sourceStartFrame,
+    });
+    await jobs.withdraw(job, batch ?? '');
+    await jobs.removeVolume(job, volume);
+    expect(await states()).toEqual(before);
   });
   it('speak for and against candidates, as long as the files are what they were', async () => {
     const [one, two] = [at('A001', 'A001C001.mov'), at('A001', 'A001C002.mov')];
@@ -389,12 +448,13 @@ describe('pictures, proof and return', () => {
     expect((await ledger.ledgerView(job)).rows[0]?.proof?.stale).toBe(true);
   });
   it('stop for want of room on the disk, and go on when there is some', async () => {
-    // What is written to this device finds no room (full(4)).
-    const out = path.join(folder, 'desk', 'jobs', job, 'returns', 'FULL');
-    mkdirSync(out, { recursive: true });
-    const names = (await views.returnView(job, 2)).clips.map((c) => c.fileName);
+    const full = { ...USUAL_RETURN, kind: 'return', title: 'FULL', handles: 2, render: true } as const;
+    const { folder: out } = (await done(full)).result as { folder: string };
+    const names = readdirSync(out).filter((name) => name.endsWith('.mov'));
+    // One clip is to be written again, to a device on which no room is ever found (full(4)).
+    rmSync(path.join(out, names[1] ?? ''));
     symlinkSync('/dev/full', path.join(out, names[1]?.replace('.mov', '.part.mov') ?? ''));
-    const task = await startTask(job, { kind: 'return', title: 'FULL', handles: 2, render: true });
+    const task = await startTask(job, full);
     expect(await done(scan, task)).toMatchObject({
       state: 'failed',
       message: expect.stringContaining('is full. Make room on it, then go on'),
@@ -419,7 +479,7 @@ describe('pictures, proof and return', () => {
     const after = (await ledger.ledgerView(job)).rows;
     expect(after.map((r) => r.proof?.stale)).toEqual([true, false]);
     expect([after[0]?.look !== before[0]?.look, after[1]?.look === before[1]?.look]).toEqual([true, true]);
-    expect((await views.returnView(job, 2)).last?.stale).toHaveLength(1);
+    expect((await views.returnView(job)).last?.stale).toHaveLength(1);
     expect(await seen('conform', 864_003)).toBe(307);
   });
   it('nor a clip and the pictures once a look-up table they were made with was replaced', async () => {
@@ -437,10 +497,10 @@ describe('pictures, proof and return', () => {
     writeFileSync(lut, `LUT_3D_SIZE 2\n${corners(1).join('\n')}\n`);
     const [row] = (await ledger.ledgerView(job)).rows;
     const batch = await jobs.decide(job, [{ kind: 'lut', scope: { of: 'event', event: row?.id ?? '' }, lut }]);
-    await done({ kind: 'return', title: 'LOOKED', handles: 2, render: true });
+    await done({ ...USUAL_RETURN, kind: 'return', title: 'LOOKED', handles: 2, render: true });
     const standing = async () => {
       const { rows } = await ledger.ledgerView(job);
-      return { looks: rows.map((r) => r.look), stale: (await views.returnView(job, 2)).last?.stale };
+      return { looks: rows.map((r) => r.look), stale: (await views.returnView(job)).last?.stale };
     };
     const before = await standing();
     expect(before.stale).toEqual([]);

@@ -8,7 +8,14 @@ export const bake = kind({
   schema: z.object({
     kind: z.literal('bake'),
     event: eventKey,
-    bake: z.object({ original: z.string().min(1), sourceStartFrame: z.int().min(0) }).nullable(),
+    bake: z
+      .object({
+        original: z.string().min(1),
+        sourceStartFrame: z.int(),
+        pairedAt: z.int().optional(),
+        graded: z.boolean().optional(),
+      })
+      .nullable(),
   }),
   scope: (d) => onEvent(d.event),
   apply(draft, d) {

@@ -6,14 +6,17 @@ import { exempt } from './exempt';
 import { fit } from './fit';
 import { folderMove } from './folder-move';
 import { grade } from './grade';
+import { group } from './group';
 import { layer } from './layer';
+import { layerOrder } from './layer-order';
 import { lookLater } from './look-later';
 import { lut } from './lut';
 import { marker } from './marker';
 import { move } from './move';
 import { namePattern } from './name-pattern';
+import { names } from './names';
 import { note } from './note';
-import { correct, correctFolder, join, proxy } from './originals';
+import { correct, correctFolder, elsewhere, join, proxy } from './originals';
 import { pair } from './pair';
 import { placement } from './placement';
 import { preference } from './preference';
@@ -47,13 +50,17 @@ export const KINDS = {
   fit,
   'folder-move': folderMove,
   grade,
+  group,
   join,
   layer,
+  'layer-order': layerOrder,
   'look-later': lookLater,
   lut,
+  'made-elsewhere': elsewhere,
   marker,
   move,
   'name-pattern': namePattern,
+  names,
   note,
   pair,
   placement,

@@ -1,4 +1,4 @@
-import { correctionSchema, folderCorrectionSchema, joinSchema, proxyWordSchema } from '../../originals';
+import { correctionSchema, elsewhereSchema, folderCorrectionSchema, joinSchema, proxyWordSchema } from '../../originals';
 import { kind, nameOf } from '../kind';
 
 /** Words about originals. They say nothing of events: `takenAs` takes them into the originals. */
@@ -29,6 +29,13 @@ export const join = kind({
   scope: (d) => ({ of: 'original', original: d.original }),
   says: (d) => (d.parts.length === 0 ? 'stands alone' : `continues in ${d.parts.map(nameOf).join(', ')}`),
   moved: (d, at) => ({ ...d, original: at(d.original), parts: d.parts.map(at) }),
+});
+
+export const elsewhere = kind({
+  schema: elsewhereSchema,
+  scope: (d) => ({ of: 'folder', folder: d.folder }),
+  says: (d) => (d.is ? 'made elsewhere from shots of the cut' : 'not made elsewhere'),
+  moved: (d, at) => ({ ...d, folder: at(d.folder) }),
 });
 
 /** What was corrected; null is a word taken back, undefined not stated. */

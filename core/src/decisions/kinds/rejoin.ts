@@ -36,6 +36,6 @@ function goesOn(a: StandingEvent, b: StandingEvent): boolean {
     anchorIn(a) === anchorIn(b) &&
     anchorOut(a) === anchorOut(b) &&
     standing(a) === standing(b) &&
-    same('source', 'sourceRate', 'phase', 'retime', 'rateMode', 'pair', 'bake', 'cdl', 'lut', 'enabled', 'exempt', 'shift')
+    same('source', 'sourceRate', 'phase', 'retime', 'rateMode', 'pair', 'bake', 'cdl', 'lut', 'group', 'enabled', 'exempt', 'shift')
   );
 }

@@ -2,17 +2,24 @@ import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { LedgerRow, Twin } from '../../../contract';
 import { eventName } from '../../data/events';
+import { useLooking } from '../../data/looking';
 import { useEventUses } from '../../data/pairing';
 import { useDecide, useEvent } from '../../data/queries';
 import { frameIn, useView } from '../../data/view';
+import { Viewer } from '../../looking/Viewer';
 import { Glyph, STATE_WORDS } from '../../parts/Glyph';
-import { Picture, ShotPicture } from '../../parts/Picture';
-import { Transport } from '../../parts/Transport';
+import { Tabs } from '../../parts/Tabs';
 import { Uses } from '../../parts/Uses';
 import type { StageProps } from '../stage';
 import { ByHand } from './ByHand';
 import { Candidates } from './Candidates';
 import { Moved } from './Moved';
+import { Values } from './values/Values';
+
+const BELOW = [
+  ['pair', 'Original'],
+  ['values', 'Values'],
+] as const;
 
 /** Why an event needs no original, by its kind. */
 const WHY_EXEMPT: Readonly<Record<string, string>> = {
@@ -30,12 +37,14 @@ interface Props {
   readonly current: number;
   readonly onCurrent: (at: number) => void;
   readonly take: (r: LedgerRow, c: Twin) => void;
+  /** Events in hand beside it, whose values are meant, too. */
+  readonly selected: ReadonlySet<string>;
 }
 
 /** One event is looked at and settled here. */
-export function Bench({ job, row, ledger, current, onCurrent, take }: Props) {
+export function Bench({ job, row, ledger, current, onCurrent, take, selected }: Props) {
   const decide = useDecide(job);
-  const { data: event } = useEvent(job, row.id);
+  const { below, set } = useLooking();
   const exempt = () =>
     decide.mutate({
       decisions: [{ kind: 'exempt', event: row.id, exempt: row.state !== 'exempt' }],
@@ -81,15 +90,21 @@ export function Bench({ job, row, ledger, current, onCurrent, take }: Props) {
           )}
         </div>
       </div>
-      <div className="grid grid-cols-2 gap-2">
-        <Side label="Reference" colour="var(--reference)">
-          <Picture job={job} side="reference" frame={at} width={640} look={row.look} alt="Reference at the playhead" empty="no reference" />
-        </Side>
-        <Side label={row.chosen ? row.chosen.fileName : 'Original'} colour={`var(--state-${row.state})`}>
-          <ShotPicture job={job} row={row} frame={at} width={640} alt="Original at the playhead" />
-        </Side>
+      <div className="h-88">
+        <Viewer job={job} ledger={ledger} row={row} at={at} candidate={current} />
       </div>
-      <Transport row={row} rate={ledger.rate} />
+      <Tabs label="Below the pictures" tabs={BELOW} chosen={below} onChoose={(tab) => set({ below: tab })} />
+      {below === 'values' && <Values job={job} ledger={ledger} row={row} at={at} also={selected} />}
+      {below === 'pair' && <Settling {...{ job, row, at, current, onCurrent, take }} />}
+    </div>
+  );
+}
+
+/** What an event may be paired with, and what speaks for it. */
+function Settling({ job, row, at, current, onCurrent, take }: Omit<Props, 'ledger' | 'selected'> & { at: number }) {
+  const { data: event } = useEvent(job, row.id);
+  return (
+    <>
       {row.state === 'away' && <Moved key={row.id} job={job} row={row} />}
       {(row.state === 'away' || row.state === 'unpaired') && <UsedBy job={job} row={row} />}
       {event?.doubt === 'reel-timecode' && (
@@ -130,7 +145,7 @@ export function Bench({ job, row, ledger, current, onCurrent, take }: Props) {
           )}
         </>
       )}
-    </div>
+    </>
   );
 }
 
@@ -211,14 +226,5 @@ function Remarks({ job, row, remarks }: { job: string; row: LedgerRow; remarks: 
         </button>
       </div>
     </form>
-  );
-}
-
-function Side({ label, colour, children }: { label: string; colour: string; children: React.ReactNode }) {
-  return (
-    <figure style={{ borderTop: `3px solid ${colour}` }}>
-      {children}
-      <figcaption className="text-xs quiet mt-1 truncate">{label}</figcaption>
-    </figure>
   );
 }

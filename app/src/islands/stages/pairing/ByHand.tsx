@@ -45,7 +45,7 @@ export function ByHand({ job, row, at }: { job: string; row: LedgerRow; at: numb
       <input
         className="input input-xs w-full"
         aria-label="Find another original"
-        placeholder={baking ? 'find a movie that was baked for it' : 'find another original by name, reel or folder'}
+        placeholder={baking ? 'find a movie that was baked for it' : 'find another original by name, reel, folder, timecode or note'}
         value={typed}
         onChange={(e) => {
           setTyped(e.target.value);

@@ -74,7 +74,7 @@ function Flick({
   pair: readonly [EventView['contenders'][number], EventView['contenders'][number]];
 }) {
   const [how, setHow] = useState<0 | 1 | 'both'>(0);
-  useHotkeys('v', () => setHow(how === 0 ? 1 : 0), [how]);
+  useHotkeys('b', () => setHow(how === 0 ? 1 : 0), [how]);
   const picture = (i: 0 | 1) => (
     <Picture
       job={job}
@@ -100,7 +100,7 @@ function Flick({
         )}
       </div>
       <figcaption className="flex gap-1 items-center pt-1">
-        <button type="button" className="btn btn-xs" title="V" onClick={() => setHow(how === 0 ? 1 : 0)}>
+        <button type="button" className="btn btn-xs" title="B" onClick={() => setHow(how === 0 ? 1 : 0)}>
           Flick
         </button>
         <button type="button" className="btn btn-xs" aria-pressed={how === 'both'} onClick={() => setHow(how === 'both' ? 0 : 'both')}>

@@ -6,6 +6,7 @@ import type { LedgerRow, Twin } from '../../../contract';
 import { isUnsettled, pairDecision } from '../../data/events';
 import { useDecide, useEvent } from '../../data/queries';
 import { chosenRow, useView } from '../../data/view';
+import { useCopies } from '../../looking/useCopies';
 import { Empty } from '../../parts/Empty';
 import { Ledger } from '../../parts/Ledger';
 import { useKey } from '../../parts/useKey';
@@ -29,6 +30,7 @@ export function Pairing({ job, view, ledger }: StageProps) {
   const [searching, setSearching] = useState(false);
   const { event, choose } = useView();
   const narrow = useNarrow();
+  useCopies(job, view);
   const decide = useDecide(job);
   const rows = useMemo(() => filteredRows(ledger.rows, filter, view.volumes), [ledger, filter, view.volumes]);
   const row = chosenRow(ledger, event);
@@ -133,7 +135,7 @@ export function Pairing({ job, view, ledger }: StageProps) {
           </Panel>
           <Separator className={`${narrow ? 'h-1' : 'w-1'} bg-base-300 hover:bg-accent`} />
           <Panel minSize="30%">
-            {row && <Bench job={job} row={row} ledger={ledger} current={current} onCurrent={setCurrent} take={take} />}
+            {row && <Bench job={job} row={row} ledger={ledger} current={current} onCurrent={setCurrent} take={take} selected={selected} />}
           </Panel>
         </Group>
       </div>

@@ -28,7 +28,7 @@ export function Findings({
   const proven = ledger.rows.filter((r) => r.proof);
   const stale = proven.filter((r) => r.proof?.stale).map((r) => r.id);
   return (
-    <aside className="border-l border-base-300 flex flex-col min-h-0" aria-label="Findings">
+    <section className="grow flex flex-col min-h-0" aria-label="Findings">
       <div className="p-3 space-y-2 border-b border-base-300">
         <Tally rows={ledger.rows} />
         <div className="flex flex-wrap gap-1">
@@ -88,7 +88,13 @@ export function Findings({
           </li>
         ))}
         {proven.length > 0 && rows.length === 0 && (
-          <li className="p-3 text-xs quiet">No findings: every event that was proved shows the reference's picture.</li>
+          <li className="p-3 text-xs quiet">
+            {stale.length === 0
+              ? "No findings: every event that was proved shows the reference's picture."
+              : stale.length === proven.length
+                ? 'Every proof is from before a change. Prove again to see what differs.'
+                : `No findings among the ${proven.length - stale.length} proofs that still hold; ${stale.length} are from before a change.`}
+          </li>
         )}
         {proven.length === 0 && (
           <li className="p-3 text-xs quiet">
@@ -98,7 +104,7 @@ export function Findings({
           </li>
         )}
       </ul>
-    </aside>
+    </section>
   );
 }
 

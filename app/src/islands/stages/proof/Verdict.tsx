@@ -39,8 +39,14 @@ export function EventVerdict({
   const first = mends.find((m) => m.mend && isOpen(m.finding))?.mend;
   useHotkeys('m', () => first && onMend(first), [first]);
   return (
-    <div className="bg-base-200 p-3 flex flex-wrap items-start gap-3" data-testid="event-proof">
-      <Glyph state={row.state} size={32} />
+    <section
+      className="bg-base-200 p-2 flex flex-wrap items-start gap-2 border-t border-base-300 max-h-[45%] overflow-y-auto"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: what does not fit is scrolled by keyboard too
+      tabIndex={0}
+      aria-label="What the proof says of the event"
+      data-testid="event-proof"
+    >
+      <Glyph state={row.state} size={26} />
       <div className="grow basis-64 min-w-0 text-xs">
         <p className="font-medium text-sm">
           <span className="tc">{row.number}</span> {eventName(row)}
@@ -74,10 +80,10 @@ export function EventVerdict({
           ))}
         </ul>
       </div>
-      <button type="button" className="btn btn-sm" disabled={!row.accepted} onClick={onProve}>
+      <button type="button" className="btn btn-xs" disabled={!row.accepted} onClick={onProve}>
         Prove this event
       </button>
-    </div>
+    </section>
   );
 }
 

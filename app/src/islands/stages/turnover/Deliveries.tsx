@@ -1,11 +1,20 @@
 import type { JobView, ListEntry } from '../../../contract';
-import { useDeliver, useListPath, useReferencePath, useReferenceUpload } from '../../data/queries';
+import {
+  useDeliver,
+  useGuidePath,
+  useGuideUpload,
+  useListPath,
+  useReferencePath,
+  useReferenceUpload,
+  useRemoveGuide,
+} from '../../data/queries';
 import { FileButton } from '../../parts/FileButton';
 import { PathForm } from '../../parts/PathForm';
 import { Checks } from './Checks';
 import type { Look } from './look';
 
 export const isMovie = (file: File) => /\.(mov|mp4|m4v|mxf|mkv|avi)$/i.test(file.name);
+export const isSound = (file: File) => /\.(wav|bwf|aiff?|mp3|m4a|aac|flac)$/i.test(file.name);
 
 interface Props {
   readonly job: string;
@@ -97,8 +106,6 @@ function ListSection({ job, view, lists, onLook }: Props) {
 }
 
 function ReferenceSection({ job, view, onLook }: Omit<Props, 'lists'>) {
-  const reference = useReferenceUpload(job);
-  const byPath = useReferencePath(job);
   return (
     <section aria-label="Reference movie">
       <h2 className="text-xs quiet mb-1">Reference movie</h2>
@@ -121,17 +128,7 @@ function ReferenceSection({ job, view, onLook }: Omit<Props, 'lists'>) {
         </p>
       )}
       <div className="flex flex-wrap gap-1">
-        <FileButton disabled={reference.isPending} onFiles={([file]) => file && reference.mutate(file)}>
-          {reference.isPending ? 'Reading…' : 'Choose'}
-        </FileButton>
-        <PathForm
-          label="Path of the reference movie"
-          placeholder="or its path on this machine"
-          verb="Use as reference"
-          pending={byPath.isPending}
-          onPath={(path, onSuccess) => byPath.mutate(path, { onSuccess })}
-          className="grow"
-        />
+        <Given upload={useReferenceUpload(job)} byPath={useReferencePath(job)} what="reference movie" verb="Use as reference" />
         {view.reference && (
           <button
             type="button"
@@ -140,6 +137,63 @@ function ReferenceSection({ job, view, onLook }: Omit<Props, 'lists'>) {
             onClick={() => onLook({ kind: 'cuts' })}
           >
             Find its cuts
+          </button>
+        )}
+      </div>
+      <GuideSound job={job} guide={view.guide} />
+    </section>
+  );
+}
+
+interface GivenProps {
+  readonly upload: ReturnType<typeof useReferenceUpload>;
+  readonly byPath: ReturnType<typeof useReferencePath>;
+  readonly what: string;
+  readonly verb: string;
+}
+
+/** A file that was delivered with the cut: chosen, or named by its path on this machine. */
+function Given({ upload, byPath, what, verb }: GivenProps) {
+  return (
+    <>
+      <FileButton label={`Choose the ${what}`} disabled={upload.isPending} onFiles={([file]) => file && upload.mutate(file)}>
+        {upload.isPending ? 'Reading…' : 'Choose'}
+      </FileButton>
+      <PathForm
+        label={`Path of the ${what}`}
+        placeholder="or its path on this machine"
+        verb={verb}
+        pending={byPath.isPending}
+        onPath={(path, onSuccess) => byPath.mutate(path, { onSuccess })}
+        className="grow"
+      />
+    </>
+  );
+}
+
+const LIES: Record<NonNullable<NonNullable<JobView['guide']>['lies']>, string> = {
+  timecode: 'laid by its timecode',
+  reference: 'begins with the reference: its timecode does not fall on the cut, or it has none',
+  cut: 'begins with the cut: its timecode does not fall on it, or it has none',
+};
+
+/** Guide sound that came as a file of its own; it is heard in place of the reference's. */
+function GuideSound({ job, guide }: { job: string; guide: JobView['guide'] }) {
+  const remove = useRemoveGuide(job);
+  return (
+    <section aria-label="Guide sound" className="mt-3">
+      <h2 className="text-xs quiet mb-1">Guide sound</h2>
+      {guide && (
+        <p className="mb-1 text-xs leading-snug">
+          <span className="font-medium">{guide.fileName}</span>
+          {guide.lies && <span className="quiet">{`: ${LIES[guide.lies]}`}</span>}
+        </p>
+      )}
+      <div className="flex flex-wrap gap-1">
+        <Given upload={useGuideUpload(job)} byPath={useGuidePath(job)} what="guide sound" verb="Use as guide" />
+        {guide && (
+          <button type="button" className="btn btn-xs" disabled={remove.isPending} onClick={() => remove.mutate()}>
+            Remove guide
           </button>
         )}
       </div>

@@ -1,13 +1,13 @@
 import { useState } from 'react';
 import type { TurnoverView } from '../../../contract';
-import { useDeliver, useLists, useReferenceUpload, useTurnover } from '../../data/queries';
+import { useDeliver, useGuideUpload, useLists, useReferenceUpload, useTurnover } from '../../data/queries';
 import { useView } from '../../data/view';
 import { FileButton } from '../../parts/FileButton';
 import type { StageProps } from '../stage';
 import { Arrival } from './Arrival';
 import { Beside } from './Beside';
 import { Cuts } from './Cuts';
-import { Deliveries, isMovie } from './Deliveries';
+import { Deliveries, isMovie, isSound } from './Deliveries';
 import type { Look } from './look';
 import { Reading } from './Reading';
 import { Writing } from './Writing';
@@ -64,10 +64,11 @@ function FirstList({ job }: { job: string }) {
   );
 }
 
-/** Files may be dropped anywhere on the stage: movies become the reference, everything else is read as lists or grades. */
+/** Files may be dropped anywhere on the stage: movies become the reference, sound the guide, everything else is read as lists or grades. */
 function DropHere({ job, children }: { job: string; children: React.ReactNode }) {
   const deliver = useDeliver(job);
   const reference = useReferenceUpload(job);
+  const guide = useGuideUpload(job);
   const [over, setOver] = useState(false);
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: the buttons inside do the same by keyboard
@@ -83,7 +84,8 @@ function DropHere({ job, children }: { job: string; children: React.ReactNode })
         setOver(false);
         const files = [...e.dataTransfer.files];
         for (const movie of files.filter(isMovie).slice(0, 1)) reference.mutate(movie);
-        const others = files.filter((f) => !isMovie(f));
+        for (const sound of files.filter(isSound).slice(0, 1)) guide.mutate(sound);
+        const others = files.filter((f) => !isMovie(f) && !isSound(f));
         if (others.length > 0) deliver.mutate(others);
       }}
     >

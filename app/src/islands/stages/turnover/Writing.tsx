@@ -1,11 +1,11 @@
-import { LIST_FORMATS } from '@gemello/core';
+import { LIST_KINDS } from '@gemello/core/lists';
 import { useState } from 'react';
 import type { Writing as WritingOptions } from '../../../contract';
 import { useWritten, writtenAddress } from '../../data/queries';
 
-const FORMATS = LIST_FORMATS.flatMap((f) => f.extensions.map((extension) => ({ extension, title: f.title, flat: f.flat }))).filter(
-  (f) => f.extension !== 'xmeml',
-);
+const FORMATS = Object.values(LIST_KINDS)
+  .flatMap((f) => f.extensions.map((extension) => ({ extension, title: f.title, flat: f.flat })))
+  .filter((f) => f.extension !== 'xmeml');
 
 /** Writes the cut as it stands in any format, and tells before what that cannot carry. */
 export function Writing({ job, title, onDone }: { job: string; title: string; onDone: () => void }) {

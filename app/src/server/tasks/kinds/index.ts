@@ -8,6 +8,7 @@ import { proof } from './proof';
 import { proofReport } from './proof-report';
 import { proxies } from './proxies';
 import { rebuild } from './rebuild';
+import { recognise } from './recognise';
 import { returning } from './return';
 import { review } from './review';
 import { scan } from './scan';
@@ -25,6 +26,7 @@ export const KINDS: { readonly [K in TaskKind]: Kind<K> } = {
   proof,
   'proof-report': proofReport,
   return: returning,
+  recognise,
   review,
   search,
 };

@@ -1,6 +1,7 @@
 import { type EventProof, form, plural, type Shot, shotsByKey, stepsText } from '@gemello/core';
 import { proveAbreast, type ReferenceLaid } from '@gemello/media';
 import { and, eq, gte } from 'drizzle-orm';
+import { LRUCache } from 'lru-cache';
 import { jobFolder } from '../../config';
 import { database, write } from '../../db/open';
 import { eventProofs } from '../../db/schema';
@@ -14,6 +15,9 @@ import { type Kind, readyToProve } from '../kind';
 
 /** A proof of so few events is one that a person waits for. */
 const FEW = 3;
+
+/** How references were found to lie by proofs of whole cuts, and what that rests on, job by job. */
+const lays = new LRUCache<string, { readonly madeFrom: string; readonly laid: ReferenceLaid }>({ max: 20 });
 
 /** Compares events with the reference, several at once; each is kept as soon as it is proved. */
 export const proof: Kind<'proof'> = {
@@ -56,10 +60,17 @@ export const proof: Kind<'proof'> = {
     };
 
     const basis = { list, originals, reference: reference.movie, cache: jobFolder(jobId, 'cache') };
-    const onLaid = ({ start, fit, steps }: ReferenceLaid) =>
-      keepLay(jobId, reference.id, { madeFrom: layMark(reference, conform, w.listRow), lay: { start, fit, steps } });
+    const lies = layMark(reference, conform, w.listRow);
+    const known = lays.get(jobId);
+    const onLaid = async (laid: ReferenceLaid) => {
+      const { start, fit, steps } = laid;
+      await keepLay(jobId, reference.id, { madeFrom: lies, lay: { start, fit, steps } });
+      if (options.events === null) lays.set(jobId, { madeFrom: lies, laid });
+    };
     try {
-      const how = { signal, lane, report, before: [...done.values()], onLaid };
+      // What was mended is seen at once: where the reference lies is asked anew only of the whole cut.
+      const standing = options.events !== null && known?.madeFrom === lies ? { laid: known.laid } : {};
+      const how = { signal, lane, report, before: [...done.values()], onLaid, ...standing };
       const { laid, problems } = await proveAbreast(mediaThreads(), basis, open, keep, how);
       return {
         message: [

@@ -1,9 +1,13 @@
-import { plural } from '@gemello/core';
-import { jobFolder } from '../../config';
-import { clipMark } from '../../marks';
+import { planReturn, plural } from '@gemello/core';
+import { MediaError, returnAbreast } from '@gemello/media';
+import { decidedLines } from '../../batches';
+import { clipMark, listMark } from '../../marks';
 import { mediaThreads } from '../../media';
+import { folderOfReturn, roomLeft, sizeOfReturn } from '../../returns';
 import { workspace } from '../../workspace';
 import { type Kind, readyToWork } from '../kind';
+
+const GIGA = 1e9;
 
 /** Graded clips and lists for the editor, in a folder of the job. A clip that is finished is not made again. */
 export const returning: Kind<'return'> = {
@@ -12,18 +16,39 @@ export const returning: Kind<'return'> = {
   async run({ jobId, options, report, signal }) {
     const w = await workspace(jobId);
     const { list, reachable } = readyToWork(w);
-    const { title, handles, render } = options;
-    const folder = jobFolder(jobId, 'returns', title.replace(/[^\w.-]+/g, '_'));
-    const result = await mediaThreads().writeReturn({ list, originals: reachable, folder, handles, title, render }, { report, signal });
+    const { title, render, ...asked } = options;
+    const folder = await folderOfReturn(jobId, title, render);
+    const plan = render && w.conform ? planReturn(list, w.conform, { ...asked, title }) : null;
+    const [needed, room] = [plan ? await sizeOfReturn(plan, asked.codec, folder) : 0, await roomLeft()];
+    if (needed > room)
+      throw new MediaError(
+        `The clips will take about ${(needed / GIGA).toFixed(1)} GB, and the disk has ${(room / GIGA).toFixed(1)} GB left. Make room on it, or choose another kind of clip.`,
+      );
+    const result = await returnAbreast(
+      mediaThreads(),
+      { list, originals: reachable, folder, title, asked, render, reference: w.reference, decisions: await decidedLines(w) },
+      { report, signal },
+    );
     const { lists, notCarried, problems, warnings } = result;
     const byPath = new Map(reachable.map((o) => [o.path, o]));
     const madeFrom = Object.fromEntries(
       result.clips.flatMap(({ path: _, reused: __, ...clip }) => {
         const original = byPath.get(clip.originalPath);
-        return original ? [[clip.fileName, clipMark(clip, original, w.luts)] as const] : [];
+        return original ? [[clip.fileName, clipMark(clip, original, w)] as const] : [];
       }),
     );
-    const kept = { folder, title, handles, lists, notCarried, clips: result.clips.length, madeFrom, problems, warnings };
+    const kept = {
+      folder,
+      title,
+      asked,
+      lists,
+      notCarried,
+      clips: result.clips.length,
+      madeFrom,
+      listFrom: plan && listMark(plan),
+      problems,
+      warnings,
+    };
     const check = problems.length === 0 ? 'all as planned' : plural(problems.length, 'problem');
     return { message: render ? `${plural(result.clips.length, 'clip')} written; ${check}` : 'List and table written', result: kept };
   },

@@ -3,8 +3,10 @@ import type { FileFault, Report } from '@gemello/media';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { chunks, database, write } from '../../db/open';
 import { originals, volumes } from '../../db/schema';
+import { refreshGuide } from '../../guide';
 import { changed, refreshReference } from '../../jobs';
 import { mediaThreads } from '../../media';
+import type { VolumeState } from '../../survey';
 import { workspace } from '../../workspace';
 import { keepInOrder } from '../keeping';
 import type { Kind, Outcome } from '../kind';
@@ -16,11 +18,25 @@ export const scan: Kind<'scan'> = {
   run: ({ jobId, options, report, signal }) => scanVolumes(jobId, options.volumes, report, signal),
 };
 
+/** A drive that is asleep takes about ten seconds: it is asked again so often, with so many milliseconds between. */
+const [ASKED_AGAIN, BETWEEN] = [3, 2000];
+
+/** The volumes that are to be looked through, once all of them answer, or it is no use to wait any longer. */
+async function awake(jobId: string, only: readonly string[] | null, report: Report, signal: AbortSignal): Promise<readonly VolumeState[]> {
+  for (let again = 0; ; again++) {
+    const { volumes: all } = await workspace(jobId);
+    const chosen = all.filter((v) => !only || only.includes(v.id));
+    const silent = chosen.filter((v) => v.is === 'silent');
+    if (silent.length === 0 || again === ASKED_AGAIN || signal.aborted) return chosen;
+    report({ done: 0, total: 0, what: `waiting for ${silent.map((v) => v.name).join(', ')}` });
+    await new Promise((resolve) => setTimeout(resolve, BETWEEN));
+  }
+}
+
 /** Looks through volumes of the job, all of them or some: what is new is taken in, what is gone is kept as away. */
 export async function scanVolumes(jobId: string, only: readonly string[] | null, report: Report, signal: AbortSignal): Promise<Outcome> {
   const db = await database();
-  const { volumes: all } = await workspace(jobId);
-  const chosen = all.filter((v) => !only || only.includes(v.id));
+  const chosen = await awake(jobId, only, report, signal);
   // Of a drive that does not answer nothing is known: what was found on it stays as it is.
   const silent = chosen.filter((v) => v.is === 'silent');
   const away = chosen.filter((v) => v.is === 'away');
@@ -78,6 +94,7 @@ export async function scanVolumes(jobId: string, only: readonly string[] | null,
   }
   if (fresh > 0) await fingerprintNamesakes(jobId);
   await refreshReference(jobId);
+  await refreshGuide(jobId);
   changed(jobId);
   const parts = [`${plural(count, 'original')} found`];
   if (fresh < count) parts.push(`${fresh} of them new or changed`);

@@ -23,7 +23,7 @@ export const GET = route(async (context) => {
 });
 
 async function listOf(job: string, name: string): Promise<string> {
-  const { last } = await returnView(job, 0);
+  const { last } = await returnView(job);
   if (!last?.lists.includes(name)) throw new RequestError(404, 'The last return wrote no such file.');
   return path.join(last.folder, name);
 }

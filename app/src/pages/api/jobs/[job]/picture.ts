@@ -1,6 +1,8 @@
 import { cdlSchema } from '@gemello/core';
 import { z } from 'zod';
-import { param, route } from '../../../../server/http';
+import { otherwiseSchema } from '../../../../contract';
+import { body, param, route } from '../../../../server/http';
+import { pictureOtherwise } from '../../../../server/otherwise';
 import { picture } from '../../../../server/pictures';
 import { workspace } from '../../../../server/workspace';
 
@@ -9,7 +11,7 @@ const schema = z.object({
   event: z.string().nullable(),
   path: z.string().nullable(),
   frame: z.coerce.number().int().min(0),
-  width: z.coerce.number().int().min(64).max(1920).multipleOf(2),
+  width: z.coerce.number().int().min(64).max(8192).multipleOf(2),
   cdl: z
     .string()
     .transform((text) => cdlSchema.parse(JSON.parse(text)))
@@ -22,6 +24,14 @@ export const GET = route(async (context) => {
   const field = (name: string) => query.get(name);
   const request = schema.parse(Object.fromEntries(['side', 'event', 'path', 'frame', 'width', 'cdl'].map((name) => [name, field(name)])));
   const jpeg = await picture(await workspace(param(context, 'job')), request);
-  const keep = query.has('look') ? 'private, max-age=86400, immutable' : 'no-store';
-  return new Response(jpeg as Uint8Array<ArrayBuffer>, { headers: { 'content-type': 'image/jpeg', 'cache-control': keep } });
+  return answer(jpeg, query.has('look') ? 'private, max-age=86400, immutable' : 'no-store');
 });
+
+/** A picture of what is only tried, or seen otherwise: it is asked for by more than an address can say. */
+export const POST = route(async (context) => {
+  const asked = await body(context, otherwiseSchema);
+  return answer(await pictureOtherwise(await workspace(param(context, 'job')), asked), 'no-store');
+});
+
+const answer = (jpeg: Uint8Array, keep: string) =>
+  new Response(jpeg as Uint8Array<ArrayBuffer>, { headers: { 'content-type': 'image/jpeg', 'cache-control': keep } });

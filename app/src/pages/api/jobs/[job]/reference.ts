@@ -1,12 +1,11 @@
 import { LARGEST_REFERENCE, pathSchema } from '../../../../contract';
-import { body, param, route, uploadToFile } from '../../../../server/http';
+import { body, param, route, uploaded } from '../../../../server/http';
 import { addReference, uploadedReferencePath } from '../../../../server/jobs';
 
 export const PUT = route(async (context) => {
   const job = param(context, 'job');
   const file = uploadedReferencePath(job, param(context, 'name'));
-  await uploadToFile(context.request, file, LARGEST_REFERENCE, 'The reference');
-  await addReference(job, file);
+  await uploaded(context.request, file, LARGEST_REFERENCE, 'The reference', () => addReference(job, file));
 });
 
 export const POST = route(async (context) => {

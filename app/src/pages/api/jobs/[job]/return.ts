@@ -1,7 +1,8 @@
-import { z } from 'zod';
+import { returnAskedSchema } from '@gemello/core';
 import { param, route } from '../../../../server/http';
 import { returnView } from '../../../../server/views';
 
-const handles = z.coerce.number().int().min(0).max(10_000);
-
-export const GET = route((context) => returnView(param(context, 'job'), handles.parse(param(context, 'handles'))));
+/** What would be written if it were asked for in one way, and what was written last. */
+export const GET = route((context) =>
+  returnView(param(context, 'job'), returnAskedSchema.parse(Object.fromEntries(context.url.searchParams))),
+);

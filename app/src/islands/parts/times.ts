@@ -1,0 +1,18 @@
+import { nominal, type Rate } from '@gemello/core/time';
+
+/** Steps of a ruler, in seconds; below a second, in frames. */
+const SECONDS = [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600];
+const FRAMES = [1, 2, 5, 10];
+
+/** The frames of a span that stand at round times, at most about `most` of them. */
+export function roundTimes(from: number, to: number, rate: Rate, most: number): number[] {
+  const second = nominal(rate);
+  const steps = [...FRAMES.filter((n) => n < second), ...SECONDS.map((n) => n * second)];
+  const step = steps.find((n) => (to - from) / n <= most) ?? Math.ceil((to - from) / most);
+  const first = Math.ceil(from / step) * step;
+  return Array.from({ length: Math.max(0, Math.ceil((to - first) / step)) }, (_, i) => first + i * step);
+}
+
+/** When somebody did something, as it is said beside what they did: `27 Nov, 23:41`. `ms`: since 1970. */
+export const dayAndTime = (ms: number): string =>
+  new Date(ms).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });

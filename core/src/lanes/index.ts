@@ -1,0 +1,3 @@
+export * from './grip';
+export * from './room';
+export * from './snap';

@@ -1,0 +1,221 @@
+import type { Raster } from '../../edit';
+import { type Frames, type Rate, rateOf } from '../../time';
+import { classOf, DATA, EVENT_KIND, EVENT_NUMBER, PID, REMARK } from './model';
+import {
+  type AafObject,
+  auidAt,
+  childAt,
+  childrenAt,
+  definitionAt,
+  indirectAt,
+  intAt,
+  mobIdAt,
+  rationalAt,
+  textAt,
+  textOf,
+} from './object';
+
+/** All mobs of a file by their identity, and the names of the operations and parameters it uses. */
+export interface Contents {
+  readonly mobs: ReadonlyMap<string, AafObject>;
+  readonly operations: ReadonlyMap<string, string>;
+  readonly parameters: ReadonlyMap<string, string>;
+}
+
+/** What is known of a clip's source, gathered along its chain: from the clip to its file to the tape or the timecode it was recorded with. */
+export interface Chain {
+  clipName: string;
+  reel: string;
+  fileName: string;
+  mediaPath: string;
+  raster: Raster | null;
+  /** Timecode under the asked frame, as a count at its rate; null where none of the chain has one. */
+  timecode: { readonly count: Frames; readonly rate: Rate } | null;
+  /** Frame of the file, where no timecode is known, and the rate it is counted at. */
+  position: Frames;
+  rate: Rate | null;
+  /** Notes of the clips along it, with their names. */
+  readonly notes: string[];
+  /** Codes of what was wrong on the way. */
+  readonly faults: Set<'missingMob' | 'circle' | 'betweenFrames' | 'pulldown'>;
+  /** The composition that it leads to, where a cut stands in a cut. */
+  nested: { readonly mob: AafObject; readonly slot: AafObject; readonly at: Frames } | null;
+}
+
+/** The rate that a slot counts its units at; null where it states none that can be. */
+export function rateOfSlot(slot: AafObject): Rate | null {
+  const rate = rationalAt(slot, PID.editRate) ?? rationalAt(slot, PID.eventEditRate);
+  if (!rate || rate.num <= 0 || rate.den <= 0) return null;
+  try {
+    return rateOf(rate.num, rate.den);
+  } catch {
+    return null;
+  }
+}
+
+/** Chains are short: composition, clip, file, tape, and seldom a step more. */
+const LONGEST = 16;
+
+/** Follows a clip to its source: from `at` units of `rate` in a slot of a mob. */
+export function chainOf(contents: Contents, mobId: string, slotId: number, at: number, rate: Rate): Chain {
+  const chain: Chain = {
+    ...{ clipName: '', reel: '', fileName: '', mediaPath: '', raster: null, timecode: null, position: at, rate: null, nested: null },
+    notes: [],
+    faults: new Set(),
+  };
+  const seen = new Set<string>();
+  let next: { mob: string; slot: number; at: number; rate: Rate } | null = { mob: mobId, slot: slotId, at, rate };
+  for (let step = 0; next && step < LONGEST; step++) {
+    const here: { mob: string; slot: number; at: number; rate: Rate } = next;
+    next = null;
+    const id = `${here.mob} ${here.slot}`;
+    if (seen.has(id)) {
+      chain.faults.add('circle');
+      break;
+    }
+    seen.add(id);
+    const mob = contents.mobs.get(here.mob);
+    if (!mob) {
+      chain.faults.add('missingMob');
+      break;
+    }
+    const slots = childrenAt(mob, PID.slots).found;
+    const slot = slots.find((s) => intAt(s, PID.slotId) === here.slot);
+    const units = (slot && rateOfSlot(slot)) ?? here.rate;
+    const place = unitsOf(chain, here.at, here.rate, units);
+    if (classOf(mob) === 'CompositionMob' && slot) {
+      chain.nested = { mob, slot, at: place };
+      break;
+    }
+    describe(chain, mob, slots, place, units);
+    next = slot ? follow(chain, slot, place, units) : null;
+  }
+  return chain;
+}
+
+/** A count of one rate at another; where it falls between two units the earlier, which is noted. */
+function unitsOf(chain: Chain, at: number, from: Rate, to: Rate): number {
+  const [num, den] = [at * to.num * from.den, to.den * from.num];
+  if (num % den !== 0) chain.faults.add('betweenFrames');
+  return Math.floor(num / den);
+}
+
+/** Takes what a mob says of itself. */
+function describe(chain: Chain, mob: AafObject, slots: readonly AafObject[], place: Frames, rate: Rate): void {
+  const kind = classOf(mob);
+  const name = textAt(mob, PID.mobName);
+  if (kind === 'MasterMob' && chain.clipName === '') chain.clipName = name;
+  chain.notes.push(...commentsOf(mob, PID.mobComments), ...commentsOf(mob, PID.mobAttributes));
+  if (kind !== 'SourceMob') return;
+  const essence = childAt(mob, PID.essenceDescription);
+  const tape = essence !== null && classOf(essence) === 'TapeDescriptor';
+  if (tape) chain.reel = name;
+  else {
+    const url = essence
+      ? childrenAt(essence, PID.locators)
+          .found.map((l) => textAt(l, PID.url))
+          .find((u) => u !== '')
+      : undefined;
+    if (url && chain.mediaPath === '') chain.mediaPath = url;
+    if (chain.fileName === '' && essence && classOf(essence) !== 'ImportDescriptor') chain.fileName = name;
+    const [width, height] = essence ? [intAt(essence, PID.storedWidth), intAt(essence, PID.storedHeight)] : [null, null];
+    if (width && height && width > 0 && height > 0) chain.raster ??= { width, height };
+  }
+  chain.position = place;
+  chain.rate = rate;
+  const timecode = timecodeOf(slots);
+  if (timecode) chain.timecode = { count: timecode.start + unitsOf(chain, place, rate, timecode.rate), rate: timecode.rate };
+}
+
+/** The first timecode among the slots of a mob: its count at position 0, at its rate. */
+export function timecodeOf(slots: readonly AafObject[]): { start: Frames; rate: Rate } | null {
+  for (const slot of slots) {
+    const segment = childAt(slot, PID.segment);
+    const parts = segment && classOf(segment) === 'Sequence' ? childrenAt(segment, PID.components).found : segment ? [segment] : [];
+    const found = parts.find((p) => classOf(p) === 'Timecode');
+    const [start, fps] = found ? [intAt(found, PID.timecodeStart), intAt(found, PID.timecodeFps)] : [null, null];
+    if (!found || start === null || !fps || fps < 1 || fps > 240) continue;
+    const units = rateOfSlot(slot);
+    // A slot that counts samples says nothing of frames.
+    const rate = units && Math.round(units.num / units.den) === fps ? units : rateOf(fps, 1);
+    const drop = intAt(found, PID.timecodeDrop) === 1 && (fps === 30 || fps === 60) && rate.den === 1001;
+    return { start, rate: { ...rate, dropFrame: drop } };
+  }
+  return null;
+}
+
+/** Where a slot leads on from one of its places; null at the end of the chain. */
+function follow(chain: Chain, slot: AafObject, place: number, rate: Rate): { mob: string; slot: number; at: number; rate: Rate } | null {
+  let segment = childAt(slot, PID.segment);
+  let at = place + (intAt(slot, PID.origin) ?? 0);
+  for (let depth = 0; segment && depth < LONGEST; depth++) {
+    switch (classOf(segment)) {
+      case 'SourceClip': {
+        const mob = mobIdAt(segment, PID.sourceId);
+        if (!mob) return null;
+        return { mob, slot: intAt(segment, PID.sourceSlot) ?? 0, at: at + (intAt(segment, PID.startTime) ?? 0), rate };
+      }
+      case 'Sequence': {
+        let from = 0;
+        let inside: AafObject | null = null;
+        for (const part of childrenAt(segment, PID.components).found) {
+          const length = intAt(part, PID.length) ?? 0;
+          if (classOf(part) === 'Transition') {
+            from -= length;
+            continue;
+          }
+          if (at < from + length) {
+            inside = part;
+            break;
+          }
+          from += length;
+        }
+        at -= from;
+        segment = inside;
+        break;
+      }
+      case 'Pulldown':
+        chain.faults.add('pulldown');
+        segment = childAt(segment, PID.pulldownInput);
+        break;
+      case 'Selector':
+        segment = childAt(segment, PID.selected);
+        break;
+      case 'EssenceGroup':
+        segment = childrenAt(segment, PID.choices).found[0] ?? null;
+        break;
+      case 'OperationGroup':
+        segment = childrenAt(segment, PID.inputs).found[0] ?? null;
+        break;
+      default:
+        return null;
+    }
+  }
+  return null;
+}
+
+/** Comments or attributes of a mob or a component: `name: value`, or a remark that has no name of its own. Those whose value is no text are left out. */
+export const commentsOf = (object: AafObject, id: number): string[] =>
+  taggedIn(object, id)
+    .filter(({ name }) => name !== EVENT_NUMBER && name !== EVENT_KIND)
+    .map(({ name, text }) => (name === REMARK ? text : `${name}: ${text}`));
+
+/** The number or the kind of an event, where its writer kept it; else empty. */
+export const keptIn = (component: AafObject, what: typeof EVENT_NUMBER | typeof EVENT_KIND): string =>
+  taggedIn(component, PID.componentAttributes).find(({ name }) => name === what)?.text ?? '';
+
+const taggedIn = (object: AafObject, id: number): { name: string; text: string }[] =>
+  childrenAt(object, id).found.flatMap((tagged) => {
+    const [name, value] = [textAt(tagged, PID.taggedName), indirectAt(tagged, PID.taggedValue)];
+    // A text is zeros and letters in pairs; anything else is a number or worse.
+    const text = value && value.length >= 2 && value.length % 2 === 0 ? textOf(value) : '';
+    // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
+    return name !== '' && /^[^\u0000-\u0008\u000b\u000c\u000e-\u001f]+$/u.test(text) ? [{ name, text }] : [];
+  });
+
+/** What a slot or a component is of. */
+export const kindOf = (object: AafObject): (typeof DATA)[string] | null => DATA[definitionAt(object, PID.dataDefinition)] ?? null;
+
+/** Definitions of a dictionary by their AUID, with their names. */
+export const namesIn = (dictionary: AafObject | null, id: number): Map<string, string> =>
+  new Map(dictionary ? childrenAt(dictionary, id).found.map((d) => [auidAt(d, PID.identification), textAt(d, PID.definitionName)]) : []);

@@ -1,0 +1,3 @@
+export { isCompound } from './compound';
+export { readAaf } from './read';
+export { laidAsAaf, writeAaf } from './write';

@@ -1,0 +1,168 @@
+import { auidOf, hexOf, type Storage } from './compound';
+
+/** A stored property: how it is stored, and its bytes (AAF Stored Format Specification 1.0, "property value stream"). */
+interface Property {
+  readonly form: number;
+  readonly data: Uint8Array;
+}
+
+/** An object of the file: its class and its properties by their local ids. */
+export interface AafObject {
+  readonly classId: string;
+  readonly storage: Storage;
+  readonly properties: ReadonlyMap<number, Property>;
+}
+
+/** How strong references and weak references are stored. */
+const FORM = { strong: 0x22, strongVector: 0x32, strongSet: 0x3a, weak: 0x02 } as const;
+/** The byte that says that numbers have their low byte first. */
+const LITTLE = 0x4c;
+
+/** Objects that were read, so that none is read twice. */
+const read = new WeakMap<Storage, AafObject>();
+
+/** The object that a storage holds. One without properties, or whose lengths lie, has those that fit. */
+export function objectOf(storage: Storage): AafObject {
+  const known = read.get(storage);
+  if (known) return known;
+  const properties = new Map<number, Property>();
+  const stream = storage.streams.get('properties');
+  if (stream && stream.length >= 4 && stream[0] === LITTLE) {
+    const view = viewOf(stream);
+    const count = view.getUint16(2, true);
+    let at = 4 + count * 6;
+    for (let i = 0; i < count && 4 + i * 6 + 6 <= stream.length; i++) {
+      const [id, form, size] = [0, 2, 4].map((o) => view.getUint16(4 + i * 6 + o, true)) as [number, number, number];
+      if (at + size > stream.length) break;
+      properties.set(id, { form, data: stream.subarray(at, at + size) });
+      at += size;
+    }
+  }
+  const made = { classId: storage.classId, storage, properties };
+  read.set(storage, made);
+  return made;
+}
+
+const viewOf = (bytes: Uint8Array) => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+const dataOf = (object: AafObject, id: number, least: number): Uint8Array | null => {
+  const data = object.properties.get(id)?.data;
+  return data && data.length >= least ? data : null;
+};
+
+/** A text: UTF-16, up to its first zero; empty where there is none. */
+export function textAt(object: AafObject, id: number): string {
+  const data = object.properties.get(id)?.data;
+  return data ? textOf(data) : '';
+}
+
+const LETTERS = new TextDecoder('utf-16le');
+
+export function textOf(data: Uint8Array): string {
+  const text = LETTERS.decode(data.subarray(0, data.length - (data.length % 2)));
+  const end = text.indexOf('\0');
+  return end < 0 ? text : text.slice(0, end);
+}
+
+/** A whole number of 1, 2, 4 or 8 bytes, as many as are stored; null where there is none, or it is beyond what can be counted. */
+export function intAt(object: AafObject, id: number): number | null {
+  const data = dataOf(object, id, 1);
+  if (!data) return null;
+  const view = viewOf(data);
+  if (data.length >= 8) {
+    const value = Number(view.getBigInt64(0, true));
+    return Number.isSafeInteger(value) ? value : null;
+  }
+  if (data.length >= 4) return view.getInt32(0, true);
+  return data.length >= 2 ? view.getUint16(0, true) : (data[0] as number);
+}
+
+/** A rational: numerator and denominator; null where there is none, or it has no value. */
+export function rationalAt(object: AafObject, id: number): { num: number; den: number } | null {
+  const data = dataOf(object, id, 8);
+  return data && rationalOf(data);
+}
+
+export function rationalOf(data: Uint8Array): { num: number; den: number } | null {
+  if (data.length < 8) return null;
+  const view = viewOf(data);
+  const [num, den] = [view.getInt32(0, true), view.getInt32(4, true)];
+  return den === 0 ? null : { num, den };
+}
+
+/** The identity of a mob: 32 bytes as hexadecimal digits; null where there is none, empty where it is all zeros (no mob). */
+export function mobIdAt(object: AafObject, id: number): string | null {
+  const data = dataOf(object, id, 32);
+  if (!data) return null;
+  const hex = hexOf(data.subarray(0, 32));
+  return /^0+$/.test(hex) ? '' : hex;
+}
+
+/** The AUID that is stored as a value; empty where there is none. */
+export function auidAt(object: AafObject, id: number): string {
+  const data = dataOf(object, id, 16);
+  return data ? auidOf(data.subarray(0, 16)) : '';
+}
+
+/** The AUID of the definition that a weak reference names: after its tag, the id and the size of its key. */
+export function definitionAt(object: AafObject, id: number): string {
+  const property = object.properties.get(id);
+  if (!property || property.form !== FORM.weak || property.data.length < 21) return '';
+  return auidOf(property.data.subarray(5, 21));
+}
+
+/** The object that another holds; null where there is none. */
+export function childAt(object: AafObject, id: number): AafObject | null {
+  const property = object.properties.get(id);
+  if (property?.form !== FORM.strong) return null;
+  const storage = object.storage.storages.get(textOf(property.data));
+  return storage ? objectOf(storage) : null;
+}
+
+/** The objects of a vector or a set that another holds, in their order. Those that are missing are left out, and counted. */
+export function childrenAt(object: AafObject, id: number): Children {
+  const property = object.properties.get(id);
+  if (!property) return NONE;
+  const known = ordered.get(property);
+  if (known) return known;
+  const made = childrenOf(object, property);
+  ordered.set(property, made);
+  return made;
+}
+
+interface Children {
+  readonly found: readonly AafObject[];
+  readonly missing: number;
+}
+const NONE: Children = { found: [], missing: 0 };
+/** What was put in order, so that a clip that many events use is followed without looking it up anew. */
+const ordered = new WeakMap<Property, Children>();
+
+function childrenOf(object: AafObject, property: Property): Children {
+  if (property.form !== FORM.strongVector && property.form !== FORM.strongSet) return NONE;
+  const name = textOf(property.data);
+  const index = object.storage.streams.get(`${name} index`);
+  if (!index || index.length < 12) return { found: [], missing: name === '' ? 0 : 1 };
+  const view = viewOf(index);
+  const count = view.getUint32(0, true);
+  const set = property.form === FORM.strongSet;
+  // A set says what its members are known by: each entry has a key, how often it is referred to, and that.
+  const [first, each] = set && index.length >= 15 ? [15, 8 + (index[14] as number)] : [12, 4];
+  const found: AafObject[] = [];
+  let missing = 0;
+  for (let i = 0; i < count; i++) {
+    const at = first + i * each;
+    if (at + 4 > index.length) {
+      missing += count - i;
+      break;
+    }
+    const storage = object.storage.storages.get(`${name}{${view.getUint32(at, true).toString(16)}}`);
+    if (storage) found.push(objectOf(storage));
+    else missing++;
+  }
+  return { found, missing };
+}
+
+/** A value that carries its own type (indirect): after the byte order and the AUID of the type, its bytes. */
+export function indirectAt(object: AafObject, id: number): Uint8Array | null {
+  return dataOf(object, id, 17)?.subarray(17) ?? null;
+}

@@ -1,0 +1,209 @@
+import { type EditList, EMPTY_LIST, type ListEvent, type Marker, type Notice, newEvent, recordSpan, type Track } from '../../edit';
+import { canDropFrames, type Frames, formatRate, lengthOf, nominal, RATES, type Rate, relabel } from '../../time';
+import { allTold, noticeLog, tell } from '../notices';
+import { type ListOptions, unreadableList } from '../options';
+import { fileNameOfUrl } from '../paths';
+import { type Contents, commentsOf, kindOf, namesIn, rateOfSlot, timecodeOf } from './chain';
+import { openCompound } from './compound';
+import { classOf, PID, TOP_LEVEL, usualNumber } from './model';
+import { type AafObject, auidAt, childAt, childrenAt, intAt, mobIdAt, objectOf, textAt } from './object';
+import { type Piece, piecesOf, type Walk } from './pieces';
+import { AAF_WORDS } from './wording';
+
+/**
+ * Reads an AAF file (AMWA AAF Object and Stored Format Specifications): the cut of a composition, with what the chain of each clip says of its
+ * source: its names, the file, the tape or the timecode it was recorded with. Damaged files are read as far as they go. Never throws on content.
+ */
+export function readAaf(bytes: Uint8Array, options: ListOptions = {}): EditList {
+  const root = openCompound(bytes);
+  if ('fault' in root) return unreadableList('aaf', AAF_WORDS.notWhole({ message: root.fault }));
+  const header = childAt(objectOf(root), PID.header);
+  const storage = header && childAt(header, PID.content);
+  const { found, missing } = storage ? childrenAt(storage, PID.mobs) : { found: [], missing: 0 };
+  const dictionary = header && childAt(header, PID.dictionary);
+  const contents: Contents = {
+    mobs: new Map(found.flatMap((mob) => [[mobIdAt(mob, PID.mobId) ?? '', mob] as const])),
+    operations: namesIn(dictionary, PID.operationDefinitions),
+    parameters: namesIn(dictionary, PID.parameterDefinitions),
+  };
+  const compositions = found.filter((mob) => classOf(mob) === 'CompositionMob');
+  const marked = compositions.filter((mob) => auidAt(mob, PID.usage) === TOP_LEVEL);
+  const cuts = marked.length > 0 ? marked : compositions;
+  const chosen = cuts[options.sequence ?? 0] ?? cuts[0];
+  if (!chosen) return unreadableList('aaf', AAF_WORDS.noComposition());
+  const list = listOf(contents, chosen, options);
+  const lost: Notice[] =
+    missing > 0
+      ? [{ severity: 'lost', code: 'missing-parts', place: null, event: null, ...AAF_WORDS.missingParts({ what: 'the file', missing }) }]
+      : [];
+  if (cuts.length < 2) return { ...list, notices: [...lost, ...list.notices] };
+  const sequences = cuts.map((mob) => {
+    const one = mob === chosen ? list : listOf(contents, mob, options);
+    return { name: one.title, durationFrames: lengthOf(recordSpan(one)), events: one.tracks.reduce((sum, t) => sum + t.events.length, 0) };
+  });
+  const others = sequences.filter((_, i) => cuts[i] !== chosen).map((s) => `"${s.name}"`);
+  const said = AAF_WORDS.severalCompositions({ compositions: cuts.length, title: list.title, others: others.join(', ') });
+  const several: Notice = { severity: 'changed', code: 'several-sequences', place: null, event: null, ...said };
+  return { ...list, sequences, notices: [several, ...lost, ...list.notices] };
+}
+
+function listOf(contents: Contents, mob: AafObject, options: ListOptions): EditList {
+  const log = noticeLog();
+  const say: Walk['say'] = (severity, code, said) => tell(log, { severity, code, place: null, event: null, ...said });
+  const { found: slots, missing } = childrenAt(mob, PID.slots);
+  if (missing > 0) say('lost', 'missing-parts', AAF_WORDS.missingParts({ what: 'the cut', missing }));
+  const timelines = slots.filter((s) => classOf(s) === 'TimelineMobSlot');
+  const timecode = timecodeOf(timelines);
+  const counted = rateOfCut(timelines, timecode, say);
+  const rate = options.rate ?? counted;
+  if (!timecode) say('changed', 'start-assumed', AAF_WORDS.startAssumed());
+  const labelled = timecode ? relabelled(timecode, counted) : 0;
+  const start = relabelled({ start: labelled, rate: counted }, rate);
+  const tracks: Track[] = [];
+  const bySlot = new Map<number, Track>();
+  const numbers = { picture: 0, sound: 0 };
+  for (const slot of timelines) {
+    const segment = childAt(slot, PID.segment);
+    const kind = segment && (kindOf(segment) ?? kindOfParts(segment));
+    if (!segment || kind === 'timecode' || kind === 'marks') continue;
+    const own = textAt(slot, PID.slotName);
+    if (kind !== 'picture' && kind !== 'sound') {
+      say('kept', 'track-kind', AAF_WORDS.trackKind({ name: own || String(intAt(slot, PID.slotId) ?? '') }));
+      continue;
+    }
+    const units = rateOfSlot(slot) ?? counted;
+    const number = intAt(slot, PID.trackNumber) ?? ++numbers[kind];
+    const name = own || `${kind === 'picture' ? 'V' : 'A'}${number}`;
+    const origin = intAt(slot, PID.origin) ?? 0;
+    const walk: Walk = { contents, rate: units, say };
+    const recordAt = (n: number): Frames =>
+      start + (units === counted ? n : Math.round((n * counted.num * units.den) / (counted.den * units.num)));
+    const pieces = piecesOf(walk, segment, -origin);
+    const track: Track = { name, kind, events: eventsOf(pieces, name, recordAt, counted, tracks.length) };
+    bySlot.set(intAt(slot, PID.slotId) ?? -1, track);
+    tracks.push(track);
+  }
+  const { tracks: marked, strays } = withMarkers(tracks, bySlot, markersOf(slots, start, counted));
+  for (const { text } of strays) say('kept', 'marker', AAF_WORDS.markerElsewhere({ text }));
+  return {
+    ...EMPTY_LIST,
+    format: 'aaf',
+    title: textAt(mob, PID.mobName),
+    rate: { ...rate, dropFrame: options.rate?.dropFrame ?? (timecode?.rate.dropFrame === true && canDropFrames(rate)) },
+    start: timecode ? start : null,
+    framing: options.raster ? { raster: options.raster, pixelAspect: null, fields: null } : null,
+    tracks: marked,
+    notes: [...commentsOf(mob, PID.mobComments), ...commentsOf(mob, PID.mobAttributes), ...strays.map((m) => m.text)],
+    notices: allTold(log),
+  };
+}
+
+/** What a segment is of, where only its parts say it. */
+const kindOfParts = (segment: AafObject) =>
+  childrenAt(segment, PID.components)
+    .found.map(kindOf)
+    .find((k) => k !== null) ?? null;
+
+/** The rate of the first picture track; else that of the timecode. */
+function rateOfCut(slots: readonly AafObject[], timecode: ReturnType<typeof timecodeOf>, say: Walk['say']): Rate {
+  for (const slot of slots) {
+    const segment = childAt(slot, PID.segment);
+    const rate = segment && (kindOf(segment) ?? kindOfParts(segment)) === 'picture' ? rateOfSlot(slot) : null;
+    if (rate) return { ...rate, dropFrame: timecode?.rate.dropFrame === true && canDropFrames(rate) };
+  }
+  if (timecode) return timecode.rate;
+  say('changed', 'rate-assumed', AAF_WORDS.rateAssumed({ rate: formatRate(RATES['24']) }));
+  return RATES['24'];
+}
+
+/** A start that is counted at another rate keeps its label. */
+const relabelled = (timecode: { start: Frames; rate: Rate }, rate: Rate): Frames =>
+  nominal(timecode.rate) === nominal(rate) ? timecode.start : relabel(timecode.start, timecode.rate, rate);
+
+function eventsOf(pieces: readonly Piece[], track: string, recordAt: (n: number) => Frames, rate: Rate, layer: number): ListEvent[] {
+  const events: ListEvent[] = [];
+  pieces.forEach((piece, i) => {
+    const record = { in: recordAt(piece.in), out: recordAt(piece.out) };
+    // An empty place is an event where a transition leads into it.
+    if (record.out <= record.in || (!piece.show && !piece.join)) return;
+    const before = pieces[i - 1];
+    const from = before?.show && before.out === piece.in ? ('previous' as const) : ('black' as const);
+    const shown = piece.show?.(piece.lead, piece.out - piece.in);
+    const number = shown?.number || usualNumber(events.length + 1);
+    const key = `${track} ${layer}/${number}`;
+    const common = { key, number, record, transitionIn: piece.join && { ...piece.join, from } };
+    if (!shown) {
+      const length = record.out - record.in;
+      events.push(
+        newEvent({
+          ...common,
+          kind: 'black',
+          reel: 'BL',
+          sourceRate: rate,
+          source: { in: 0, out: length },
+        }),
+      );
+      return;
+    }
+    const { chain, kind, clipName, sourceRate, source, sourceLabels, retime, notes } = shown;
+    const address = chain?.mediaPath ?? '';
+    events.push(
+      newEvent({
+        ...common,
+        ...{ kind, clipName, sourceRate, source, sourceLabels, retime, notes },
+        reel: chain?.reel ?? '',
+        fileName: address ? fileNameOfUrl(address) : (chain?.fileName ?? ''),
+        mediaPath: address,
+      }),
+    );
+  });
+  return events;
+}
+
+/** A marker, and the slots that it describes. */
+interface Placed extends Marker {
+  readonly slots: readonly number[];
+}
+
+function slotsDescribed(part: AafObject): number[] {
+  const data = part.properties.get(PID.describedSlots)?.data;
+  if (!data) return [];
+  const view = new DataView(data.buffer, data.byteOffset, data.byteLength);
+  return Array.from({ length: data.length >> 2 }, (_, i) => view.getUint32(4 * i, true));
+}
+
+function markersOf(slots: readonly AafObject[], start: Frames, rate: Rate): Placed[] {
+  return slots.flatMap((slot) => {
+    if (classOf(slot) !== 'EventMobSlot') return [];
+    const segment = childAt(slot, PID.segment);
+    const parts = segment && classOf(segment) === 'Sequence' ? childrenAt(segment, PID.components).found : segment ? [segment] : [];
+    const units = rateOfSlot(slot) ?? rate;
+    return parts.flatMap((part): Placed[] => {
+      const at = intAt(part, PID.eventPosition);
+      if (at === null || !['CommentMarker', 'DescriptiveMarker'].includes(classOf(part))) return [];
+      const record = start + Math.round((at * rate.num * units.den) / (rate.den * units.num));
+      return [{ record, colour: null, text: textAt(part, PID.eventComment), slots: slotsDescribed(part) }];
+    });
+  });
+}
+
+/** Each marker goes to the event of the track that it describes, else to that of the uppermost picture track that it stands on. */
+function withMarkers(
+  tracks: readonly Track[],
+  bySlot: ReadonlyMap<number, Track>,
+  markers: readonly Placed[],
+): { tracks: Track[]; strays: Marker[] } {
+  const on = new Map<ListEvent, Marker[]>();
+  const strays: Marker[] = [];
+  const pictures = tracks.filter((t) => t.kind === 'picture').reverse();
+  for (const { slots, ...marker } of markers) {
+    const described = slots.map((id) => bySlot.get(id)).filter((t) => t !== undefined);
+    const event = (described.length > 0 ? described : pictures)
+      .flatMap((t) => t.events)
+      .find((e) => marker.record >= e.record.in && marker.record < e.record.out);
+    if (event) on.set(event, [...(on.get(event) ?? []), marker]);
+    else strays.push(marker);
+  }
+  const marked = tracks.map((t) => ({ ...t, events: t.events.map((e) => (on.has(e) ? { ...e, markers: on.get(e) ?? [] } : e)) }));
+  return { tracks: marked, strays };
+}

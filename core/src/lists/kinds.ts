@@ -1,0 +1,28 @@
+/** What a format of lists is called, and what can be said of it without reading or writing one. */
+export interface ListKind {
+  readonly name: string;
+  readonly title: string;
+  readonly extensions: readonly string[];
+  /** True where a list states the rate of its record. */
+  readonly statesRate: boolean;
+  /** True where systems read one picture layer a file, so that layers are better written apart. */
+  readonly flat: boolean;
+  /** True where a list can say more than cuts. */
+  readonly hasTransitions: boolean;
+}
+
+/** Every format that is read and written. */
+export const LIST_KINDS = {
+  otio: { name: 'otio', title: 'OpenTimelineIO', extensions: ['otio', 'otioz'], flat: false, hasTransitions: true, statesRate: true },
+  xmeml: {
+    name: 'xmeml',
+    title: 'Interchange XML (xmeml)',
+    extensions: ['xml', 'xmeml'],
+    flat: false,
+    hasTransitions: true,
+    statesRate: true,
+  },
+  edl: { name: 'edl', title: 'Edit list, CMX 3600 style', extensions: ['edl'], flat: true, hasTransitions: true, statesRate: false },
+  table: { name: 'table', title: 'Table (CSV, TSV)', extensions: ['csv', 'tsv'], flat: true, hasTransitions: false, statesRate: false },
+  aaf: { name: 'aaf', title: 'AAF', extensions: ['aaf'], flat: false, hasTransitions: true, statesRate: true },
+} as const satisfies Record<string, ListKind>;

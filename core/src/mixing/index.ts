@@ -1,0 +1,3 @@
+export * from './envelope';
+export * from './judge';
+export * from './lay';

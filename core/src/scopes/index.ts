@@ -1,0 +1,2 @@
+export * from './scope';
+export * from './spread';

@@ -1,0 +1,281 @@
+"""Cuts of our own as AAF files, made by the Python reference implementation of the format (PyPI pyaaf2).
+
+usage: aaf_made.py OUT
+writes OUT/cut.aaf: two picture tracks, a dissolve, speeds, a tape and a timecode in a file, markers, comments, an unknown effect
+       OUT/nested.aaf: a cut in a cut, beside a second one
+       OUT/more.aaf: drop frame, sources at another rate, a wipe, a speed that changes, nests and groups
+       OUT/events-N.aaf: N events on one track, for figures
+"""
+import sys
+from fractions import Fraction
+
+import aaf2
+from aaf2.auid import AUID
+
+RATE = 25
+
+
+def tape(f, name, start):
+    mob = f.create.SourceMob()
+    mob.name = name
+    mob.descriptor = f.create.TapeDescriptor()
+    f.content.mobs.append(mob)
+    slot = mob.create_picture_slot(RATE)
+    slot.segment = f.create.SourceClip(length=90000, media_kind="picture")
+    code = mob.create_timeline_slot(RATE)
+    code.segment = f.create.Timecode(RATE, drop=False)
+    code.segment.start = start
+    code.segment.length = 90000
+    return mob, slot.slot_id
+
+
+def movie(f, name, tape_mob=None, at=0, start=None, size=(1920, 1080), length=2500):
+    """A file, on a tape from `at` on, or with a timecode of its own; gives the master clip and its slot."""
+    source = f.create.SourceMob()
+    source.name = name
+    desc = f.create.CDCIDescriptor()
+    desc["ComponentWidth"].value = 8
+    desc["HorizontalSubsampling"].value = 2
+    desc["StoredWidth"].value, desc["StoredHeight"].value = size
+    desc["FrameLayout"].value = "FullFrame"
+    desc["ImageAspectRatio"].value = "16/9"
+    desc["VideoLineMap"].value = [0]
+    desc["SampleRate"].value = RATE
+    desc["Length"].value = length
+    locator = f.create.NetworkLocator()
+    locator["URLString"].value = "file:///offline/%s" % name.replace(" ", "%20")
+    desc["Locator"].append(locator)
+    source.descriptor = desc
+    f.content.mobs.append(source)
+    slot = source.create_picture_slot(RATE)
+    if tape_mob:
+        slot.segment = tape_mob[0].create_source_clip(tape_mob[1], at, length)
+    else:
+        slot.segment = f.create.SourceClip(length=length, media_kind="picture")
+    if start is not None:
+        code = source.create_timeline_slot(RATE)
+        code.segment = f.create.Timecode(RATE, drop=False)
+        code.segment.start = start
+        code.segment.length = length
+    master = f.create.MasterMob()
+    master.name = name.rsplit(".", 1)[0]
+    master.comments["Scene"] = "salt pans"
+    f.content.mobs.append(master)
+    own = master.create_picture_slot(RATE)
+    own.segment = source.create_source_clip(slot.slot_id, 0, length)
+    return master, own.slot_id
+
+
+def recording(f, name, start):
+    """A sound file that counts samples, with a timecode of its own at the rate of the cut."""
+    source = f.create.SourceMob()
+    source.name = name
+    desc = f.create.PCMDescriptor()
+    desc["SampleRate"].value = 48000
+    desc["AudioSamplingRate"].value = 48000
+    desc["Channels"].value = 1
+    desc["QuantizationBits"].value = 24
+    desc["BlockAlign"].value = 3
+    desc["AverageBPS"].value = 144000
+    desc["Length"].value = 4800000
+    source.descriptor = desc
+    f.content.mobs.append(source)
+    slot = source.create_sound_slot(48000)
+    slot.segment = f.create.SourceClip(length=4800000, media_kind="sound")
+    code = source.create_timeline_slot(RATE)
+    code.segment = f.create.Timecode(RATE, drop=False)
+    code.segment.start = start // 1920
+    code.segment.length = 2500
+    master = f.create.MasterMob()
+    master.name = name.rsplit(".", 1)[0]
+    f.content.mobs.append(master)
+    own = master.create_sound_slot(48000)
+    own.segment = source.create_source_clip(slot.slot_id, 0, 4800000)
+    return master, own.slot_id
+
+
+def clip(of, start, length):
+    return of[0].create_source_clip(of[1], start, length)
+
+
+def filler(f, length):
+    return f.create.Filler("picture", length)
+
+
+def operation(f, auid, name, inputs=1):
+    opdef = f.create.OperationDef(AUID(auid), name, "")
+    opdef.media_kind = "picture"
+    opdef["NumberInputs"].value = inputs
+    f.dictionary.register_def(opdef)
+    return opdef
+
+
+def speed(f, opdef, param, of, start, held, length, ratio):
+    group = f.create.OperationGroup(opdef, length)
+    group.media_kind = "picture"
+    group.segments.append(clip(of, start, held))
+    group.parameters.append(f.create.ConstantValue(param, ratio))
+    return group
+
+
+def composition(f, name, start=None, top=True):
+    mob = f.create.CompositionMob()
+    mob.name = name
+    if top:
+        mob.usage = "Usage_TopLevel"
+    f.content.mobs.append(mob)
+    if start is not None:
+        code = mob.create_timeline_slot(RATE)
+        code.segment = f.create.Timecode(RATE, drop=False)
+        code.segment.start = start
+        code.segment.length = 250
+    return mob
+
+
+def track(mob, name, parts, length, number):
+    slot = mob.create_timeline_slot(RATE)
+    slot.name = name
+    slot["PhysicalTrackNumber"].value = number
+    f_sequence = mob.root.create.Sequence("picture")
+    f_sequence.length = length
+    for part in parts:
+        f_sequence.components.append(part)
+    slot.segment = f_sequence
+    return slot
+
+
+def cut(out):
+    with aaf2.open(out, "w") as f:
+        warp = operation(f, "9d2ea890-0968-11d3-8a38-0050040ef7d2", "VideoSpeedControl")
+        ratio = f.create.ParameterDef(AUID("72559a80-24d7-11d3-8a50-0050040ef7d2"), "SpeedRatio", "", f.dictionary.lookup_typedef("Rational"))
+        f.dictionary.register_def(ratio)
+        mix = operation(f, "0c3bea40-fc05-11d2-8a29-0050040ef7d2", "VideoDissolve", 2)
+        blur = operation(f, "11111111-2222-3333-4444-555555555555", "Haze")
+        a = movie(f, "A001C001.mov", tape(f, "A001", 90000), at=500)
+        b = movie(f, "B 002.mov", start=180000, size=(3840, 2160))
+        nowhere = movie(f, "none.mov")
+        main = composition(f, "SALT CUT", start=900000)
+        main.comments["Editor"] = "reel two"
+        dissolve = f.create.Transition("picture", 12)
+        dissolve["OperationGroup"].value = f.create.OperationGroup(mix, 12)
+        dissolve["CutPoint"].value = 5
+        haze = f.create.OperationGroup(blur, 20)
+        haze.media_kind = "picture"
+        haze.segments.append(clip(a, 700, 20))
+        parts = [
+            clip(a, 100, 50),
+            dissolve,
+            clip(b, 200, 62),
+            filler(f, 10),
+            speed(f, warp, ratio, a, 300, 40, 20, Fraction(2, 1)),
+            speed(f, warp, ratio, a, 400, 20, 20, Fraction(-1, 1)),
+            speed(f, warp, ratio, b, 10, 1, 15, Fraction(0, 1)),
+            haze,
+            clip(nowhere, 7, 25),
+        ]
+        track(main, "V1", parts, 210, 1)
+        selector = f.create.Selector()
+        selector.media_kind = "picture"
+        selector.length = 30
+        selector["Selected"].value = clip(b, 900, 30)
+        selector["Alternates"].append(clip(a, 900, 30))
+        track(main, "V2", [filler(f, 100), selector], 130, 2)
+        heard, heard_slot = recording(f, "S001T01.wav", 90000 * 1920)
+        sound = main.create_timeline_slot(48000)
+        sound.name = "A1"
+        sound.segment = f.create.Sequence("sound")
+        sound.segment.length = 144000
+        sound.segment.components.append(f.create.Filler("sound", 48000))
+        sound.segment.components.append(heard.create_source_clip(heard_slot, 960000, 96000))
+        marks = f.create.EventMobSlot()
+        marks["EditRate"].value = RATE
+        marks["SlotID"].value = 90
+        marks["PhysicalTrackNumber"].value = 1
+        sequence = f.create.Sequence("DescriptiveMetadata")
+        marker = f.create.DescriptiveMarker()
+        marker["Position"].value = 60
+        marker["Comment"].value = "dust on the lens"
+        marker["DescribedSlots"].value = {1}
+        sequence.components.append(marker)
+        marks.segment = sequence
+        main.slots.append(marks)
+
+
+def nested(out):
+    with aaf2.open(out, "w") as f:
+        a = movie(f, "A001C001.mov", start=90000)
+        inner = composition(f, "INNER", top=False)
+        inside = track(inner, "V1", [clip(a, 10, 40), clip(a, 200, 40)], 80, 1)
+        for name, start, parts in (
+            ("LONG", 0, lambda: [clip(a, 0, 25), inner.create_source_clip(inside.slot_id, 30, 30)]),
+            ("SHORT", 250, lambda: [clip(a, 5, 20)]),
+        ):
+            mob = composition(f, name, start=start)
+            made = parts()
+            track(mob, "V1", made, sum(p.length for p in made), 1)
+
+
+def more(out):
+    """A drop-frame cut at 29.97 of sources at 24, with a wipe, a speed that changes, a nest of layers, and a group of essence."""
+    ntsc = Fraction(30000, 1001)
+    with aaf2.open(out, "w") as f:
+        wipe = operation(f, "0c3bea44-fc05-11d2-8a29-0050040ef7d2", "SMPTEVideoWipe", 2)
+        number = f.create.ParameterDef(AUID("e4962323-2267-11d3-8a4c-0050040ef7d2"), "SMPTEWipeNumber", "", f.dictionary.lookup_typedef("aafInt16"))
+        ratio = f.create.ParameterDef(AUID("72559a80-24d7-11d3-8a50-0050040ef7d2"), "SpeedRatio", "", f.dictionary.lookup_typedef("Rational"))
+        linear = f.create.InterpolationDef(AUID("5b6c85a4-0ede-11d3-80a9-006008143e6f"), "LinearInterp", "")
+        warp = operation(f, "9d2ea890-0968-11d3-8a38-0050040ef7d2", "VideoSpeedControl")
+        for definition in (number, ratio, linear):
+            f.dictionary.register_def(definition)
+        global RATE
+        usual, RATE = RATE, 24
+        film = movie(f, "D003C001.mov", start=86400)
+        RATE = usual
+        main = f.create.CompositionMob()
+        main.name = "DROP"
+        f.content.mobs.append(main)
+        code = main.create_timeline_slot(ntsc)
+        code.segment = f.create.Timecode(30, drop=True)
+        code.segment.start = 107892
+        code.segment.length = 900
+        through = f.create.Transition("picture", 10)
+        group = f.create.OperationGroup(wipe, 10)
+        group.parameters.append(f.create.ConstantValue(number, 7))
+        through["OperationGroup"].value = group
+        through["CutPoint"].value = 0
+        keyed = f.create.OperationGroup(warp, 60)
+        keyed.media_kind = "picture"
+        keyed.segments.append(clip(film, 500, 100))
+        speeds = f.create.VaryingValue(ratio, linear)
+        keyed.parameters.append(speeds)
+        speeds.add_keyframe(Fraction(0, 1), Fraction(1, 1))
+        speeds.add_keyframe(Fraction(1, 1), Fraction(2, 1))
+        scope = f.create.NestedScope()
+        scope.media_kind = "picture"
+        scope.length = 30
+        scope.slots.append(clip(film, 1000, 30))
+        scope.slots.append(clip(film, 1500, 30))
+        essence = f.create.EssenceGroup()
+        essence.media_kind = "picture"
+        essence.length = 20
+        essence["Choices"].append(clip(film, 40, 20))
+        slot = main.create_timeline_slot(ntsc)
+        slot.segment = f.create.Sequence("picture")
+        slot.segment.length = 190
+        for part in (clip(film, 0, 30), through, clip(film, 240, 60), keyed, scope, essence):
+            slot.segment.components.append(part)
+
+
+def many(out, count):
+    with aaf2.open(out, "w") as f:
+        clips = [movie(f, "A%03d.mov" % i, start=90000 + i * 5000) for i in range(20)]
+        mob = composition(f, "MANY", start=0)
+        track(mob, "V1", [clip(clips[i % 20], (i * 7) % 2000, 10) for i in range(count)], count * 10, 1)
+
+
+if __name__ == "__main__":
+    folder = sys.argv[1]
+    cut(folder + "/cut.aaf")
+    nested(folder + "/nested.aaf")
+    more(folder + "/more.aaf")
+    for number in sys.argv[2:]:
+        many(folder + "/events-%s.aaf" % number, int(number))

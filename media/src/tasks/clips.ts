@@ -1,0 +1,217 @@
+import { renameSync, rmSync } from 'node:fs';
+import path from 'node:path';
+import {
+  asideAt,
+  CLIP_CODECS,
+  type ClipCodec,
+  type Conform,
+  entryOf,
+  FILLING,
+  type Frames,
+  formatTimecode,
+  framesOfClip,
+  gradePixels,
+  isNeutral,
+  type Original,
+  poseAt,
+  type Rate,
+  type ReturnClip,
+  type Shot,
+  shotsByKey,
+  sourceFrameAt,
+} from '@gemello/core';
+import { AV_PIX_FMT_RGB24, AV_PIX_FMT_RGB48LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
+import { type Composition, lutOf, openCompositor, openSources, toRgb24, toRgb48 } from '../compose';
+import { type FrameKindName, openNumberedWriter } from '../engine/numbered';
+import { openPictures, readHeld } from '../engine/reader';
+import { makeScaler } from '../engine/scaler';
+import type { SoundSource } from '../engine/sound';
+import { type MovieWriter, openMovieWriter, type WriterName } from '../engine/writer';
+import { MediaError } from '../plain';
+import { burnOf, inEight } from './burnt';
+import type { ClipMade, ReferenceHeard } from './clip-made';
+import { soundOf } from './sounding';
+import { type StopSignal, stopIfAsked } from './task';
+
+/** How each kind of movie is coded; the container follows the extension. */
+export const CODED: Record<Exclude<ClipCodec, FrameKindName>, WriterName> = {
+  intra: 'intra',
+  'intra-light': 'intra-light',
+  'intra-vc3': 'intra-vc3',
+  'intra-mxf': 'intra-vc3',
+  review: 'proxy-small',
+  'review-hevc': 'light-hevc',
+};
+
+/** Says of clips of a return what they are made of. */
+export function clipMaker(
+  conform: Conform,
+  codec: ClipCodec,
+  heard: ReferenceHeard | null = null,
+): (clip: ReturnClip, original: Original) => ClipMade {
+  const shots = shotsByKey(conform);
+  const { frame, rate: recordRate } = conform;
+  return (clip, original) => ({ clip, original, shot: shots.get(clip.event) as Shot, frame, recordRate, codec, heard });
+}
+
+/** Where a clip is, or will be: its file, or the folder of its frames. */
+export const placeOf = (folder: string, clip: ReturnClip): string => path.join(folder, entryOf(clip));
+
+/** Writes a clip into a folder, where it appears under its name only when it is whole. */
+export function renderClip(made: ClipMade, folder: string, signal: StopSignal, onFrame: (done: number) => void): void {
+  const { clip, original } = made;
+  const target = placeOf(folder, clip);
+  const { dir, name, ext } = path.parse(target);
+  const partial = clip.within ? `${target}.part` : path.join(dir, `${name}.part${ext}`);
+  try {
+    // What an earlier try left behind is not counted with the frames of this one.
+    if (clip.within) rmSync(partial, { recursive: true, force: true });
+    const writer = openClip(made, partial);
+    let written = 0;
+    const count = () => {
+      written++;
+      onFrame(written);
+      return !signal.aborted;
+    };
+    try {
+      if (isComposed(clip)) writeComposed(made, writer, count);
+      else writeSource(made, writer, count);
+    } finally {
+      writer.close();
+    }
+    stopIfAsked(signal);
+    const frames = framesOfClip(clip);
+    if (written !== frames)
+      throw new MediaError(`${original.fileName} gave ${written} of ${frames} frames; the file is damaged or was cut off while copying.`);
+    if (clip.within) rmSync(target, { recursive: true, force: true });
+    renameSync(partial, target);
+  } catch (error) {
+    rmSync(partial, { recursive: true, force: true });
+    throw error;
+  }
+}
+
+function openClip(made: ClipMade, partial: string): MovieWriter {
+  const { clip, codec } = made;
+  const { raster, rate, start, reel } = clip;
+  if (codec === 'dpx' || codec === 'exr' || codec === 'tiff') {
+    const { extension } = CLIP_CODECS[codec];
+    return openNumberedWriter(partial, { kind: codec, clip: clip.name, extension, raster, rate, start, reel });
+  }
+  const timecode = formatTimecode(start, rate);
+  return openMovieWriter(partial, {
+    writer: CODED[codec],
+    raster,
+    rate,
+    timecode,
+    reel: reel || null,
+    threads: 2,
+    sound: heardWith(made),
+  });
+}
+
+/** The files whose sound goes along with a clip, each from where its own pictures begin, in seconds of the clip. */
+function heardWith({ clip, original, heard }: ClipMade): SoundSource[] {
+  const seconds = (frames: Frames, { num, den }: Rate) => (frames * den) / num;
+  const to = seconds(framesOfClip(clip), clip.rate);
+  const { record } = clip;
+  if (clip.sound === 'reference') {
+    if (!heard || record === null) return [];
+    const { start, steps = [] } = heard.lay;
+    return [{ path: heard.movie.path, from: -seconds(record - start + asideAt(steps, record), heard.movie.rate), to }];
+  }
+  if (clip.sound !== 'original') return [];
+  const begins = seconds(clip.given.in, original.clock);
+  return soundOf(original).flatMap(({ path: file, from, to: end }) =>
+    end <= begins || from - begins >= to ? [] : [{ path: file, from: from - begins, to: Math.min(to, end - begins) }],
+  );
+}
+
+/** True for a clip that is not simply frames of its original one after the other. */
+const isComposed = ({ baking }: ReturnClip): boolean => baking.speed !== null || baking.placed !== null;
+
+/** Frames of the original one after the other, graded. `count` is told of each, and false once no more are wanted. */
+function writeSource(made: ClipMade, writer: MovieWriter, count: () => boolean): void {
+  const { clip, original } = made;
+  const burn = burnOf(made);
+  const cdl = clip.cdl && !isNeutral(clip.cdl) ? clip.cdl : null;
+  const look = clip.lut === null ? null : lutOf(clip.lut);
+  const reader = openPictures(original, 2);
+  const toRgb = makeScaler(clip.raster.width, clip.raster.height, AV_PIX_FMT_RGB48LE, 'full', SWS_BICUBIC | SWS_ACCURATE_RND, 2);
+  const grade = cdl && gradePixels(cdl, 65536);
+  const still = original.kind === 'still';
+  const toEight = makeScaler(clip.raster.width, clip.raster.height, AV_PIX_FMT_RGB24, 'full', SWS_BICUBIC | SWS_ACCURATE_RND);
+  let i = 0;
+  try {
+    readHeld(original, reader, still ? 0 : clip.given.in, still ? 1 : clip.given.out, (frame) => {
+      const pixels = grade || look ? new Uint8Array(toRgb.convert(frame).toBuffer()) : null;
+      if (pixels) {
+        const values = new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.byteLength / 2);
+        grade?.(values, 3);
+        look?.(values, 3);
+      }
+      for (let n = 0; n < (still ? framesOfClip(clip) : 1); n++) {
+        if (burn) {
+          const burnt = pixels ? inEight(pixels) : new Uint8Array(toEight.convert(frame).toBuffer());
+          burn(burnt, i++);
+          writer.writePixels(burnt, AV_PIX_FMT_RGB24);
+        } else if (pixels) writer.writePixels(pixels, AV_PIX_FMT_RGB48LE);
+        else writer.writeFrame(frame);
+        if (!count()) return false;
+      }
+      return undefined;
+    });
+  } finally {
+    toEight.free();
+    toRgb.free();
+    reader.close();
+  }
+}
+
+/** Pictures kept between frames: at half speed each is shown twice. */
+const KEPT_BYTES = 64 * 1024 * 1024;
+
+/** Pictures as the one compositor draws them, with speed or placement in them. */
+function writeComposed(made: ClipMade, writer: MovieWriter, count: () => boolean): void {
+  const { width, height } = made.clip.raster;
+  const compositor = openCompositor(openSources(2, KEPT_BYTES, 'held'));
+  const large = new Uint16Array(width * height * 3);
+  const small = new Uint8Array(width * height * 3);
+  const frames = framesOfClip(made.clip);
+  const burn = burnOf(made);
+  try {
+    for (let i = 0; i < frames; i++) {
+      const composition = compositionAt(made, i);
+      if (burn || !compositor.through(composition, width, height, (frame) => writer.writeFrame(frame))) {
+        const { canvas, drawing } = compositor.draw(composition, width, height);
+        // What is not there is told by the number of frames.
+        if (drawing.missing.length > 0) return;
+        if (burn) {
+          burn(toRgb24(canvas, small), i);
+          writer.writePixels(small, AV_PIX_FMT_RGB24);
+        } else writer.writePixels(new Uint8Array(toRgb48(canvas, large).buffer), AV_PIX_FMT_RGB48LE);
+      }
+      if (!count()) return;
+    }
+  } finally {
+    compositor.close();
+  }
+}
+
+/** The picture that a clip ought to have at its frame `i`. */
+export function compositionAt({ clip, original, shot, frame }: ClipMade, i: Frames): Composition {
+  const { speed, placed } = clip.baking;
+  const sourceFrame = speed
+    ? sourceFrameAt(shot, shot.event.record.in + speed.record.in + i)
+    : original.kind === 'still'
+      ? 0
+      : clip.given.in + i;
+  // Where it moves with the record the clip runs as that does.
+  const offset = speed ? speed.record.in + i : sourceFrame - shot.sourceStart;
+  const pose = placed ? { ...poseAt(shot.event.placement, offset), opacity: 1 } : FILLING;
+  const drawn: Shot = { ...shot, original, cdl: clip.cdl, lut: clip.lut, ...(placed ? {} : { event: { ...shot.event, placement: null } }) };
+  return {
+    parts: [{ shot: drawn, layer: 0, sourceFrame, pose, side: 'alone', join: null, share: 1 }],
+    frame: placed ? frame : { raster: original.raster, pixelAspect: original.pixelAspect ?? 1 },
+  };
+}

@@ -1,0 +1,69 @@
+// The process that serves the built application: scripts/serve.mjs starts it, under tsx.
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+
+const { GEMELLO_ROOT, GEMELLO_DATA, PORT } = process.env;
+
+/** One line, and the exit code of what was asked wrongly. */
+function refuse(line) {
+  console.error(`gemello: ${line}`);
+  process.exit(2);
+}
+
+/** True while the process that wrote a lock is there and still is a server: a number may have gone to another program since. */
+function isServing(pid) {
+  try {
+    process.kill(pid, 0);
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('listen.mjs');
+  } catch (error) {
+    // Not ours to signal, or no such table on this system: the process is there.
+    return error.code === 'EPERM' || (error.code === 'ENOENT' && process.platform !== 'linux');
+  }
+}
+
+/** Two servers on one folder would take up each other's work: the folder says whose it is, and one that is gone is forgotten. */
+function lock(folder) {
+  const file = path.join(folder, 'server.pid');
+  mkdirSync(folder, { recursive: true });
+  for (let tries = 0; tries < 2; tries++) {
+    try {
+      writeFileSync(file, String(process.pid), { flag: 'wx' });
+      const leave = () => rmSync(file, { force: true });
+      process.on('exit', leave);
+      for (const signal of ['SIGINT', 'SIGTERM'])
+        process.once(signal, () => {
+          leave();
+          // As if it had not been heard: what is going on is taken up at the next start.
+          process.kill(process.pid, signal);
+        });
+      return;
+    } catch (error) {
+      if (error.code !== 'EEXIST') refuse(`The data folder ${folder} cannot be written to (${error.code}).`);
+      const pid = Number(readFileSync(file, 'utf8'));
+      if (pid > 0 && isServing(pid))
+        refuse(`Another Gemello server (process ${pid}) works in ${folder}. Stop it first, or give another folder with --data.`);
+      rmSync(file, { force: true });
+    }
+  }
+  refuse(`Another Gemello server just began to work in ${folder}.`);
+}
+
+if (GEMELLO_DATA) lock(GEMELLO_DATA);
+// Without the script that started it nobody could stop it.
+process.on('disconnect', () => process.kill(process.pid, 'SIGTERM'));
+
+process.env.ASTRO_NODE_AUTOSTART = 'disabled';
+const { startServer } = await import(path.join(GEMELLO_ROOT, 'app', 'dist', 'server', 'entry.mjs'));
+const { server, done } = startServer();
+done.catch((error) => {
+  refuse(
+    error.code === 'EADDRINUSE'
+      ? `Port ${PORT} is taken by another program. Close it, or give another port with --port.`
+      : `The server cannot listen on port ${PORT} (${error.code ?? error.message}).`,
+  );
+});
+// A connection closed after Node's five seconds meets requests that are just being sent on it: they would be reset.
+server.server.keepAliveTimeout = 75_000;
+server.server.headersTimeout = 80_000;
+// A reference of many gigabytes takes longer to arrive than Node's five minutes.
+server.server.requestTimeout = 0;
