@@ -58,6 +58,30 @@ const unit = read('unit.json');
 const browser = read('e2e.json');
 const passed = (unit?.numPassedTests ?? 0) + (browser?.stats.expected ?? 0);
 const failed = (unit?.numFailedTests ?? 0) + (browser?.stats.unexpected ?? 0) + (browser?.stats.skipped ?? 0);
+for (const told of [...failedUnits(unit), ...failedInBrowser(browser)]) console.log(`failed: ${told}`);
 console.log(`\nin ${((Date.now() - began) / 1000).toFixed(0)} s`);
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failedStep || failed > 0 || passed === 0 ? 1 : 0);
+
+/** What failed, with the first lines of why: told last, so that it is not lost among what passed. */
+function* failedUnits(report) {
+  for (const file of report?.testResults ?? []) {
+    const failures = file.assertionResults.filter((test) => test.status === 'failed');
+    // A file that could not be read or set up fails without a test of it.
+    if (failures.length === 0 && file.status === 'failed') yield told(path.relative(root, file.name), '', file.message);
+    for (const test of failures) yield told(path.relative(root, file.name), test.fullName, test.failureMessages.join('\n'));
+  }
+}
+
+function* failedInBrowser(report) {
+  for (const suite of report?.suites ?? []) {
+    yield* failedInBrowser(suite);
+    for (const spec of suite.specs ?? [])
+      if (!spec.ok)
+        yield told(spec.file, spec.title, spec.tests.flatMap((test) => test.results.map((r) => r.error?.message ?? r.status)).join('\n'));
+  }
+}
+
+function told(file, title, why = '') {
+  return `${file}: ${title}\n${why.split('\n').slice(0, 8).join('\n')}`;
+}

@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process';
-import { readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { CLIP_CODECS, formatTimecode, RATES, returnAskedSchema } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -16,14 +17,15 @@ const SECONDS = 150 / 24;
 let made: ReturnType<typeof ways>;
 let samples: Int16Array;
 beforeAll(() => {
-  const file = path.join(process.cwd(), 'test-results', `sound-${process.pid}.wav`);
+  const folder = mkdtempSync(path.join(tmpdir(), 'gemello-sound-'));
+  const file = path.join(folder, 'sound.wav');
   const bytes = wav(Math.ceil(SECONDS), {});
   const head = bytes.length - Math.ceil(SECONDS) * 96_000;
   samples = new Int16Array(Math.ceil(SECONDS) * 48_000).map((_, i) => ((i * 7919) % 65_536) - 32_768);
   Buffer.from(samples.buffer).copy(bytes, head);
   writeFileSync(file, bytes);
   made = ways([file]);
-  rmSync(file);
+  rmSync(folder, { recursive: true });
 }, 60_000);
 afterAll(() => made.end());
 
