@@ -29,20 +29,23 @@ describe('what stands on a drive', () => {
 
 describe('a drive that hangs', () => {
   it('is said not to answer, keeps nobody else waiting, and is heard when it answers again', async () => {
-    const hung = at('hangs-1000');
+    const hung = at('hangs');
     mkdirSync(hung);
     let turns = 0;
     const timer = setInterval(() => turns++, 5);
     await expect(drives.at(hung)).rejects.toThrow(NotAnswering);
     clearInterval(timer);
-    expect(turns).toBeGreaterThan(20);
+    // A thread that was held itself for those 300 ms would have had no turn or one.
+    expect(turns).toBeGreaterThan(3);
     // Whatever lies on it is not asked for meanwhile; all else is.
-    const asked = performance.now();
-    await expect(drives.at(path.join(hung, 'A001'))).rejects.toThrow('does not answer');
-    expect(performance.now() - asked).toBeLessThan(100);
+    const first = await Promise.race([
+      drives.at(path.join(hung, 'A001')).catch((error: Error) => error.message),
+      new Promise((resolve) => setTimeout(() => resolve('waited for'), 250)),
+    ]);
+    expect(first).toContain('does not answer');
     expect(await drives.at(at('CARD'))).toMatchObject({ kind: 'folder', real: path.join(folder, 'CARD') });
-    put('hangs-1000.awake', '');
-    await expect.poll(() => drives.at(hung).catch(() => null), { timeout: 5000 }).toMatchObject({ kind: 'folder', real: hung });
+    put('hangs.awake', '');
+    await expect.poll(() => drives.at(hung).catch(() => null), { timeout: 20_000 }).toMatchObject({ kind: 'folder', real: hung });
   });
 });
 
@@ -50,7 +53,7 @@ it('a drive is not blamed for a thread that starts late', async () => {
   const late = openDrives(new URL('./fakes/late.ts', import.meta.url), 300);
   try {
     // Two threads are there; both hang, and another one has to start.
-    const hung = ['hangs-4000', 'hangs-4001'].map((name) => late.at(at(name)));
+    const hung = ['hangs-a', 'hangs-b'].map((name) => late.at(at(name)));
     for (const one of hung) await expect(one).rejects.toThrow(NotAnswering);
     const asked = performance.now();
     expect(await late.at(at('CARD'))).toMatchObject({ kind: 'folder' });
