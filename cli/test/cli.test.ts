@@ -402,7 +402,7 @@ describe('the contract', () => {
     const refused = with_(other);
     expect([refused.code, refused.err]).toEqual([2, expect.stringContaining('does not sound like the guide sound')]);
     expect(gemello('render', cut, '--out', out, '--originals', long, '--rate', '25', '--mix', mix).err).toContain(
-      '--mix needs --reference',
+      '--mix needs --guide or --reference',
     );
   });
   it('return: frames with the lists that are asked for; what cannot go together is refused by name', () => {

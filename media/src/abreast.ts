@@ -5,19 +5,20 @@ import {
   type Conform,
   compile,
   type EventProof,
+  type Heard,
   judgeMix,
   lengthOf,
   type MixJudged,
   type Rebuilt,
   rebuilt,
   type SeenShot,
+  secondsHeard,
   shotsByKey,
   strangersAmong,
   type ToCompare,
   undecidedAmong,
 } from '@gemello/core';
 import type { ProofBasis, ReferenceLaid } from './tasks/against';
-import type { ReferenceHeard } from './tasks/clip-made';
 import type { EventLooks } from './tasks/compare';
 import type { ProofSummary } from './tasks/prove';
 import type { RebuildBasis } from './tasks/rebuild';
@@ -72,16 +73,16 @@ export interface MixUnder extends MixJudged {
   readonly begins: number;
 }
 
-/** Lays a mix under a cut by the sound of its reference. */
+/** Lays a mix under a cut by what is heard under it already: its guide sound, or the reference. */
 export async function mixUnder(
   threads: MediaThreads,
-  { mix, reference, conform }: { mix: string; reference: ReferenceHeard; conform: Pick<Conform, 'span' | 'rate'> },
+  { mix, guide, conform }: { mix: string; guide: Heard; conform: Pick<Conform, 'span' | 'rate'> },
   how: How = {},
 ): Promise<MixUnder> {
-  const { laid, length } = await threads.measureMix({ mix, guide: reference.movie.path }, how);
+  const { laid, length } = await threads.measureMix({ mix, guide: guide.sound.path }, how);
   const { span, rate } = conform;
   const frame = rate.den / rate.num;
-  const begins = (reference.lay.start - span.in) * frame;
+  const begins = -secondsHeard(guide, span.in, rate);
   const judged = judgeMix(laid, { span: lengthOf(span) * frame, begins, length, frame });
   return { ...judged, begins: begins + (judged.lay?.offset ?? 0) };
 }

@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { CLIP_CODECS, formatTimecode, RATES, returnAskedSchema } from '@gemello/core';
+import { CLIP_CODECS, formatTimecode, type Heard, RATES, returnAskedSchema } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { grabPicture, probeMovie, scan } from '../src';
 import { readDpxHeader } from '../src/headers/dpx';
@@ -134,13 +134,22 @@ describe('sound', () => {
   });
   it('of the reference is what is heard under the event, and events that run otherwise go without, which is said', () => {
     // The reference is the original itself, laid so that its frame 20 is the first of the cut.
-    const reference = { movie: made.original, lay: { start: -20, fit: null } };
-    const { clips, problems, warnings } = made.write('sound-reference', { sound: 'reference' }, [], { reference });
+    const reference: Heard = { from: 'reference', sound: made.original, lay: { start: -20, fit: null } };
+    const { clips, problems, warnings } = made.write('sound-reference', { sound: 'reference' }, [], { heard: [reference] });
     expect(problems).toEqual([]);
     expect(heard(clips[0]?.path ?? '').slice(0, 4000)).toEqual(samples.slice(14 * 2000, 16 * 2000));
     // Event 005 shows frame 50 at record 72, where the reference has its frame 92; six frames of handle before.
     expect(heard(clips[4]?.path ?? '').slice(0, 4000)).toEqual(samples.slice(86 * 2000, 88 * 2000));
     expect(warnings.map((w) => w.code)).toEqual(['no-sound', 'no-sound', 'no-sound']);
+  });
+  it('of the guide is what is heard under the event, by when its first sample is heard', () => {
+    // It begins 0.51 s before the first frame of the cut: between two frames, and at a sample.
+    const guide: Heard = { from: 'guide', sound: made.original, lies: { at: -0.51, by: 'timecode' } };
+    const other: Heard = { from: 'reference', sound: made.original, lay: { start: -20, fit: null } };
+    const { clips, problems } = made.write('sound-guide', { sound: 'guide' }, [], { heard: [guide, other] });
+    expect(problems).toEqual([]);
+    // Six frames of handle before it: a quarter of a second.
+    expect(heard(clips[0]?.path ?? '').slice(0, 4000)).toEqual(samples.slice(0.26 * 48_000, 0.26 * 48_000 + 4000));
   });
   it('is left out of a clip whose speed is in its pictures, which is said', () => {
     const { warnings } = made.write('sound-speed', { sound: 'original', speed: 'baked' });

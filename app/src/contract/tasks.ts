@@ -28,7 +28,7 @@ export const taskOptions = {
   }),
   /** Clips from elsewhere that nothing else tells of, looked for among the originals by their pictures. */
   recognise: z.looseObject({}),
-  /** The whole conform as a movie to look at; `sound`: that of the reference goes along; `mix`: the path of the final mix, instead of that, laid by it. */
+  /** The whole conform as a movie to look at; `sound`: the guide sound, or that of the reference, goes along; `mix`: the path of the final mix, instead of that, laid by it. */
   review: z.object({
     burnIn: z.boolean().default(true),
     sound: z.boolean().default(true),

@@ -1,10 +1,12 @@
 import { createHash } from 'node:crypto';
 import {
   basisOfClip,
+  basisOfHeard,
   basisOfPictures,
   basisOfProof,
   type Conform,
   fileMark,
+  type Heard,
   type Original,
   type ReferenceLay,
   type ReturnClip,
@@ -55,13 +57,9 @@ export const lookMark = (list: Standing, { record, retime, phase, placement }: S
   mark([id, fileMark(movie), list.referenceFit, list.framing, list.fit, record, retime, phase, placement]);
 
 /** What a returned clip was made from; when it changes, the clip no longer is what would be written. */
-export const clipMark = (
-  clip: ReturnClip,
-  original: Original,
-  { luts, reference }: { luts: LutStamps; reference: (Movie & { lay: ReferenceLay }) | null },
-): string => {
-  const heard = clip.sound === 'reference' && reference ? [fileMark(reference.movie), reference.lay] : null;
-  return mark([basisOfClip(clip, original), clip.lut && luts.get(clip.lut), heard]);
+export const clipMark = (clip: ReturnClip, original: Original, { luts, heard }: { luts: LutStamps; heard: readonly Heard[] }): string => {
+  const sounds = heard.find((h) => h.from === clip.sound);
+  return mark([basisOfClip(clip, original), clip.lut && luts.get(clip.lut), sounds ? basisOfHeard(sounds) : null]);
 };
 
 /** Stands for the list that a return would have. */

@@ -7,6 +7,8 @@ import {
   type Delivery,
   type EventProof,
   type GuideLies,
+  type Heard,
+  heardUnder,
   isAboutOriginal,
   laidByTimecode,
   layGuide,
@@ -64,6 +66,8 @@ export interface Workspace extends Survey {
   readonly listRow: ListRow | null;
   readonly reference: JobReference | null;
   readonly guide: JobGuide | null;
+  /** What is heard under the cut, guide sound first. */
+  readonly heard: readonly Heard[];
   readonly volumes: readonly VolumeState[];
   readonly log: Log;
   readonly pairings: readonly Pairing[];
@@ -156,6 +160,7 @@ async function load(jobId: string): Promise<Workspace> {
   const shown = list && withProposals(list, pairings);
   const conform = list && compile(list, originals.reachable);
   const reference = referenceRow ? referenceOf(referenceRow, conform, listRow) : null;
+  const guide = guideRow ? guideOf(guideRow.data, guideRow.beginsAt, conform, reference) : null;
   return {
     id: job.id,
     title: job.title,
@@ -166,7 +171,8 @@ async function load(jobId: string): Promise<Workspace> {
     delivery,
     listRow,
     reference,
-    guide: guideRow ? guideOf(guideRow.data, guideRow.beginsAt, conform, reference) : null,
+    guide,
+    heard: conform ? heardUnder(guide, reference) : [],
     volumes: volumeStates,
     ...originals,
     log,
@@ -190,8 +196,7 @@ function referenceOf({ id, data, laid }: typeof references.$inferSelect, conform
 
 function guideOf(data: Original, beginsAt: number | null, conform: Conform | null, reference: JobReference | null): JobGuide {
   const sound = asStored(data);
-  const length = (sound.frames * sound.clock.den) / sound.clock.num;
-  return { sound, lies: conform && layGuide({ beginsAt, length }, conform, reference?.lay.start ?? null) };
+  return { sound, lies: conform && layGuide({ sound, beginsAt }, conform, reference?.lay.start ?? null) };
 }
 
 /** The look-up tables of a cut: those that its shots are graded with, and viewed through. */

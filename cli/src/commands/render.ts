@@ -1,11 +1,12 @@
 import { existsSync } from 'node:fs';
 import path from 'node:path';
-import { type Conform, compile, laidByTimecode } from '@gemello/core';
+import { type Conform, compile } from '@gemello/core';
 import type { MediaThreads } from '@gemello/media';
 import { RENDER_CODECS, type RenderCodec } from '@gemello/media/plain';
 import type { Command } from 'commander';
 import { conforms, layCut } from '../conforming';
 import { EXIT, UsageError } from '../exit';
+import { type HeardFiles, heardFrom } from '../heard';
 import { laidAgainstOriginals, print, progressTo, rasterOption, withThreads } from '../input';
 
 function codecOption(text: string): RenderCodec {
@@ -15,12 +16,12 @@ function codecOption(text: string): RenderCodec {
 }
 
 /** The mix as it is laid under the cut. One that does not fit is refused, with how it lies. */
-async function mixOf(pool: MediaThreads, mix: string, movie: string, conform: Conform) {
+async function mixOf(pool: MediaThreads, mix: string, named: HeardFiles, conform: Conform) {
   const { mixUnder } = await import('@gemello/media');
-  const reference = await pool.probe(path.resolve(movie));
-  const laid = { movie: reference, lay: laidByTimecode(reference, conform) };
+  const guide = await heardFrom(pool, named, conform);
+  if (!guide) throw new UsageError('--mix needs --guide or --reference, by whose sound it is laid.');
   const file = path.resolve(mix);
-  const { fits, says, begins, lay } = await mixUnder(pool, { mix: file, reference: laid, conform }, progressTo(process.stderr, 'mix'));
+  const { fits, says, begins, lay } = await mixUnder(pool, { mix: file, guide, conform }, progressTo(process.stderr, 'mix'));
   if (!fits) throw new UsageError(`${mix}: ${says}`);
   return { path: file, begins, says, offset: lay?.offset ?? 0, drift: lay?.drift ?? 0 };
 }
@@ -32,8 +33,9 @@ export function addRender(program: Command, finish: (code: number) => void): voi
     .option('--size <size>', 'size of the picture, as 1280x720; the frame of the cut when left out', rasterOption)
     .option('--burn-in', "the cut's title and the record timecode in the picture", false)
     .option('--sound <file>', 'sound that goes along from the first frame on')
-    .option('--mix <file>', 'the final mix, laid by the sound of the reference (with --reference)')
-    .option('--reference <movie>', 'the reference whose sound is the guide of the mix; laid by its timecode')
+    .option('--mix <file>', 'the final mix, laid by the guide sound or that of the reference (with --guide or --reference)')
+    .option('--guide <file>', 'guide sound by which the mix is laid; it lies by its timecode')
+    .option('--reference <movie>', 'the reference by whose sound the mix is laid; it lies by its timecode')
     .action(async (file: string, options) => {
       const out = path.resolve(options.out);
       const extension = path.extname(out).toLowerCase();
@@ -43,10 +45,9 @@ export function addRender(program: Command, finish: (code: number) => void): voi
       if (options.sound && !existsSync(options.sound)) throw new UsageError(`There is no file ${options.sound}.`);
       if (options.mix && !existsSync(options.mix)) throw new UsageError(`There is no file ${options.mix}.`);
       if (options.mix && options.sound) throw new UsageError('--sound and --mix cannot go together: the movie has one sound.');
-      if (options.mix && !options.reference) throw new UsageError('--mix needs --reference, whose sound is its guide.');
       await withThreads(async (pool) => {
         const { cut, originals, assumed, notTaken } = await layCut(pool, file, options);
-        const mix = options.mix ? await mixOf(pool, options.mix, options.reference, compile(cut, originals)) : null;
+        const mix = options.mix ? await mixOf(pool, options.mix, options, compile(cut, originals)) : null;
         const result = await pool.render(
           {
             list: cut,

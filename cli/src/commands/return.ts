@@ -7,19 +7,21 @@ import {
   type Conform,
   clipCodecs,
   compile,
+  type Heard,
   LIST_FORMATS,
-  laidByTimecode,
   NAME_FIELDS,
   plural,
+  RETURN_SOUNDS,
   type ReturnAsked,
   readCdlFile,
   returnAskedSchema,
   USUAL_TEMPLATE,
 } from '@gemello/core';
-import type { MediaThreads, ReturnPayload } from '@gemello/media';
+import type { MediaThreads } from '@gemello/media';
 import type { Command } from 'commander';
 import { conforms, layCut } from '../conforming';
 import { EXIT, UsageError } from '../exit';
+import { type HeardFiles, heardFrom } from '../heard';
 import { folders, laidOrNot, print, progressTo, withThreads } from '../input';
 
 function gradesFile(file: string) {
@@ -42,17 +44,13 @@ function listsOf(typed: string): readonly string[] {
   return RETURNED.filter((f) => asked.includes(f.extensions[0] as string)).map((f) => f.name);
 }
 
-/** The reference whose sound goes along, laid by its timecode; null where none is asked for. */
-async function referenceOf(
-  pool: MediaThreads,
-  { sound, reference }: { sound: string; reference?: string },
-  conform: Conform,
-): Promise<ReturnPayload['reference']> {
-  if (sound !== 'reference') return null;
-  if (!reference) throw new UsageError('--sound reference needs --reference with the movie that is heard.');
-  const movie = await pool.probe(path.resolve(reference));
-  if (!movie.sound) throw new UsageError(`${reference} has no sound.`);
-  return { movie, lay: laidByTimecode(movie, conform) };
+/** What goes along with the clips besides what their originals sound of. */
+async function heardWith(pool: MediaThreads, options: HeardFiles & { sound: string }, conform: Conform): Promise<readonly Heard[]> {
+  const { sound } = options;
+  if (sound !== 'reference' && sound !== 'guide') return [];
+  if (!options[sound]) throw new UsageError(`--sound ${sound} needs --${sound} with the file that is heard.`);
+  const heard = await heardFrom(pool, sound === 'guide' ? options : { reference: options.reference }, conform);
+  return heard ? [heard] : [];
 }
 
 /** How a return is asked for, as it was typed; a wrong value is named with those there are. */
@@ -77,7 +75,7 @@ function askedOf(options: Record<string, unknown>): ReturnAsked {
   const field = String(issue?.path[0]);
   const name = field.replaceAll(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
   const known = {
-    ...{ codec: clipCodecs, clips: ['event', 'span'], handles: ['whole frames from 0 to 10000'], sound: ['none', 'original', 'reference'] },
+    ...{ codec: clipCodecs, clips: ['event', 'span'], handles: ['whole frames from 0 to 10000'], sound: RETURN_SOUNDS },
     ...{ burnAt: BURN_PLACES, burnSize: Object.keys(BURN_SIZES) },
   }[issue?.code === 'custom' ? '' : field];
   throw new UsageError(
@@ -97,8 +95,12 @@ export function addReturn(program: Command, finish: (code: number) => void): voi
     .option('--grades-beside', 'grades in the list and in files, not in the pictures', false)
     .option('--grades <file>', '.cc, .ccc or .cdl; ids are event numbers or clip names', gradesFile)
     .option('--template <name>', `what clips are named after: ${NAME_FIELDS.map((f) => `{${f}}`).join(' ')}`, USUAL_TEMPLATE)
-    .option('--sound <of>', 'sound along with clips: none, original, or reference (with --reference)', 'none')
-    .option('--reference <movie>', 'the reference whose sound goes along; laid by its timecode')
+    .option('--sound <of>', 'sound along with clips: none, original, guide (with --guide), or reference (with --reference)', 'none')
+    .option('--guide <file>', 'guide sound, laid by its timecode')
+    .option(
+      '--reference <movie>',
+      'the reference whose sound goes along, or with which guide sound begins that does not say when; laid by its timecode',
+    )
     .option('--burn-in <text>', `text in the pictures of clips to look at: ${BURN_FIELDS.map((f) => `{${f}}`).join(' ')}`, '')
     .option('--burn-at <place>', `where it stands: ${BURN_PLACES.join(', ')}`, 'foot')
     .option('--burn-size <size>', `how large it is: ${Object.keys(BURN_SIZES).join(', ')}`, 'usual')
@@ -130,7 +132,7 @@ export function addReturn(program: Command, finish: (code: number) => void): voi
             title: `${cut.title || 'CUT'}_RETURN`,
             render: !options.listOnly,
             lists: listsOf(options.lists),
-            reference: await referenceOf(pool, options, compile(cut, originals)),
+            heard: await heardWith(pool, options, compile(cut, originals)),
           },
           progressTo(process.stderr, 'return'),
         );

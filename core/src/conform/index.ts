@@ -2,7 +2,7 @@ export * from './arrange';
 export * from './basis';
 export * from './compile';
 export * from './geometry';
-export * from './guide';
+export * from './heard';
 export * from './picture';
 export * from './reference';
 export * from './seen';

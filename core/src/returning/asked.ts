@@ -44,10 +44,13 @@ const burnSizes = Object.keys(BURN_SIZES) as [BurnSize, ...BurnSize[]];
 /** Where lists of a return say that its clips are: beside them, by name alone; in the folder they are written to; or in a folder as another machine calls it. */
 export const LINKS = ['beside', 'here', 'elsewhere'] as const;
 
+/** What may be heard with a clip. */
+export const RETURN_SOUNDS = ['none', 'original', 'guide', 'reference'] as const;
+
 /**
  * How a return is to be written. `clips`: one for each event, or one for each stretch of source that events share. `speed`, `placement`,
- * `grade`: left to the list and the files beside it, or baked into the pictures. `sound`: the original's own, or that of the reference
- * under the event, along with clips that are movies. `links`: where lists say the clips are, `linksIn`: that folder as another machine calls it. `burnIn`: a template of text (`BURN_FIELDS`) in the pictures of clips to look at; empty for none.
+ * `grade`: left to the list and the files beside it, or baked into the pictures. `sound`: the original's own, or the guide sound or that of the
+ * reference under the event, along with clips that are movies. `links`: where lists say the clips are, `linksIn`: that folder as another machine calls it. `burnIn`: a template of text (`BURN_FIELDS`) in the pictures of clips to look at; empty for none.
  */
 export const returnAskedSchema = z
   .object({
@@ -58,7 +61,7 @@ export const returnAskedSchema = z
     speed: z.enum(['list', 'baked']).default('list'),
     placement: z.enum(['list', 'baked']).default('list'),
     grade: z.enum(['baked', 'beside']).default('baked'),
-    sound: z.enum(['none', 'original', 'reference']).default('none'),
+    sound: z.enum(RETURN_SOUNDS).default('none'),
     burnIn: z
       .string()
       .trim()

@@ -38,7 +38,7 @@ export interface ReturnClip {
   /** The record frame under its first frame, which may lie before its event; null where the two do not run alike. */
   readonly record: Frames | null;
   /** Whose sound is heard with it; null for nothing. */
-  readonly sound: 'original' | 'reference' | null;
+  readonly sound: 'original' | 'guide' | 'reference' | null;
   /** The text burnt into its pictures; null for none. */
   readonly burn: Burn | null;
 }
@@ -181,6 +181,7 @@ function clipOf(
   const heard = {
     none: null,
     original: original.sound && !speed && sameSpeed(original.clock, original.rate) ? ('original' as const) : null,
+    guide: record === null ? null : ('guide' as const),
     reference: record === null ? null : ('reference' as const),
   };
   return {

@@ -1,4 +1,4 @@
-import type { ClipCodec, Conform, Original, ReferenceLay, ReturnClip, Shot } from '@gemello/core';
+import type { ClipCodec, Conform, Heard, Original, ReturnClip, Shot } from '@gemello/core';
 
 /** A clip of a return, and what it is made of. */
 export interface ClipMade {
@@ -9,11 +9,6 @@ export interface ClipMade {
   readonly frame: Conform['frame'];
   readonly recordRate: Conform['rate'];
   readonly codec: ClipCodec;
-  readonly heard: ReferenceHeard | null;
-}
-
-/** The reference as it is heard: how it lies on the cut. */
-export interface ReferenceHeard {
-  readonly movie: Original;
-  readonly lay: ReferenceLay;
+  /** What is heard with it, where that is not the sound of its original. */
+  readonly heard: Heard | null;
 }

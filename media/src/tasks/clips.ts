@@ -1,7 +1,6 @@
 import { renameSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import {
-  asideAt,
   CLIP_CODECS,
   type ClipCodec,
   type Conform,
@@ -11,12 +10,14 @@ import {
   formatTimecode,
   framesOfClip,
   gradePixels,
+  type Heard,
   isNeutral,
   type Original,
   poseAt,
   type Rate,
   type ReturnClip,
   type Shot,
+  secondsHeard,
   shotsByKey,
   sourceFrameAt,
 } from '@gemello/core';
@@ -29,7 +30,7 @@ import type { SoundSource } from '../engine/sound';
 import { type MovieWriter, openMovieWriter, type WriterName } from '../engine/writer';
 import { MediaError } from '../plain';
 import { burnOf, inEight } from './burnt';
-import type { ClipMade, ReferenceHeard } from './clip-made';
+import type { ClipMade } from './clip-made';
 import { soundOf } from './sounding';
 import { type StopSignal, stopIfAsked } from './task';
 
@@ -47,11 +48,15 @@ export const CODED: Record<Exclude<ClipCodec, FrameKindName>, WriterName> = {
 export function clipMaker(
   conform: Conform,
   codec: ClipCodec,
-  heard: ReferenceHeard | null = null,
+  heard: readonly Heard[] = [],
 ): (clip: ReturnClip, original: Original) => ClipMade {
   const shots = shotsByKey(conform);
   const { frame, rate: recordRate } = conform;
-  return (clip, original) => ({ clip, original, shot: shots.get(clip.event) as Shot, frame, recordRate, codec, heard });
+  return (clip, original) => ({
+    ...{ clip, original, frame, recordRate, codec },
+    shot: shots.get(clip.event) as Shot,
+    heard: heard.find((h) => h.from === clip.sound) ?? null,
+  });
 }
 
 /** Where a clip is, or will be: its file, or the folder of its frames. */
@@ -111,15 +116,10 @@ function openClip(made: ClipMade, partial: string): MovieWriter {
 }
 
 /** The files whose sound goes along with a clip, each from where its own pictures begin, in seconds of the clip. */
-function heardWith({ clip, original, heard }: ClipMade): SoundSource[] {
+function heardWith({ clip, original, heard, recordRate }: ClipMade): SoundSource[] {
   const seconds = (frames: Frames, { num, den }: Rate) => (frames * den) / num;
   const to = seconds(framesOfClip(clip), clip.rate);
-  const { record } = clip;
-  if (clip.sound === 'reference') {
-    if (!heard || record === null) return [];
-    const { start, steps = [] } = heard.lay;
-    return [{ path: heard.movie.path, from: -seconds(record - start + asideAt(steps, record), heard.movie.rate), to }];
-  }
+  if (heard && clip.record !== null) return [{ path: heard.sound.path, from: -secondsHeard(heard, clip.record, recordRate), to }];
   if (clip.sound !== 'original') return [];
   const begins = seconds(clip.given.in, original.clock);
   return soundOf(original).flatMap(({ path: file, from, to: end }) =>

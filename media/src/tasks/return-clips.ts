@@ -2,9 +2,10 @@ import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import {
   basisOfClip,
+  basisOfHeard,
   compile,
-  fileMark,
   framesOfClip,
+  type Heard,
   type Original,
   planReturn,
   type ReturnAsked,
@@ -14,7 +15,6 @@ import {
 } from '@gemello/core';
 import { isFaultOfFile, MediaError } from '../plain';
 import { stampOf } from '../probe';
-import type { ReferenceHeard } from './clip-made';
 import { clipMaker, placeOf, renderClip } from './clips';
 import { asCarried, otherPictures, probeClip } from './clips-seen';
 import { openRecord } from './record';
@@ -30,8 +30,8 @@ export interface ReturnPayload {
   readonly asked: ReturnAsked;
   /** Names of the list formats that are written; all that hold transitions where it is left out. */
   readonly lists?: readonly string[];
-  /** What is heard where the sound of the reference goes along. */
-  readonly reference?: ReferenceHeard | null;
+  /** What may be heard with the clips, besides what their originals sound of. */
+  readonly heard?: readonly Heard[];
   /** What was decided since the turnover, for the report; each in one line. */
   readonly decisions?: readonly string[];
   /** Clips that were made before by shares; null makes all of them first. */
@@ -74,7 +74,7 @@ export function renderShare(payload: ReturnPayload, share: Share | null, report:
   const { clips: all } = planReturn(payload.list, conform, { ...payload.asked, title: payload.title });
   const clips = all.filter((_, i) => i % of === index);
   const byPath = new Map(payload.originals.map((o) => [o.path, o]));
-  const madeOf = clipMaker(conform, payload.asked.codec, payload.reference ?? null);
+  const madeOf = clipMaker(conform, payload.asked.codec, payload.heard);
   const records = Array.from({ length: MOST_SHARES }, (_, i) => path.join(folder, recordName(i)));
   const record = openRecord(path.join(folder, recordName(index)), records);
   // Of all shares, so that each tells how much there is.
@@ -115,7 +115,12 @@ export function folderOf(payload: ReturnPayload): string {
 }
 
 /** Changes with all that a clip is made from. */
-function markOf({ asked, reference }: ReturnPayload, clip: ReturnClip, original: Original): string {
-  const heard = clip.sound === 'reference' && reference ? [fileMark(reference.movie), reference.lay] : null;
-  return JSON.stringify([asked.codec, basisOfClip(clip, original), clip.lut && stampOf([clip.lut]).stamp, heard]);
+function markOf({ asked, heard = [] }: ReturnPayload, clip: ReturnClip, original: Original): string {
+  const sounds = heard.find((h) => h.from === clip.sound);
+  return JSON.stringify([
+    asked.codec,
+    basisOfClip(clip, original),
+    clip.lut && stampOf([clip.lut]).stamp,
+    sounds ? basisOfHeard(sounds) : null,
+  ]);
 }

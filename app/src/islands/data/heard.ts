@@ -1,4 +1,4 @@
-import { asideAt } from '@gemello/core/conform';
+import { heardUnder, secondsHeard } from '@gemello/core/conform';
 import { useMemo } from 'react';
 import type { ConformView } from '../../contract/ledger';
 import type { HeardFile } from './api';
@@ -12,28 +12,16 @@ export interface Heard extends HeardFile {
   secondsAt(record: number): number;
 }
 
-/** What can be heard of a job, guide sound first: it was made to be heard. */
+/** What can be heard of a job. */
 export function heardOf(conform: ConformView | null | undefined): Heard[] {
   if (!conform) return [];
   const { list, guide, reference, looks } = conform;
-  const all: Heard[] = [];
-  if (guide?.lies) {
-    const { at } = guide.lies;
-    const { num, den } = list.rate;
-    all.push({
-      from: 'guide',
-      name: guide.sound.fileName,
-      look: looks[guide.sound.path] ?? '',
-      secondsAt: (record) => (record * den) / num - at,
-    });
-  }
-  if (reference?.movie.sound) {
-    const { movie, lay } = reference;
-    // Its frames are counted at its own rate.
-    const secondsAt = (record: number) => ((record - lay.start + asideAt(lay.steps ?? [], record)) * movie.rate.den) / movie.rate.num;
-    all.push({ from: 'reference', name: movie.fileName, look: looks[movie.path] ?? '', secondsAt });
-  }
-  return all;
+  return heardUnder(guide, reference).map((one) => ({
+    from: one.from,
+    name: one.sound.fileName,
+    look: looks[one.sound.path] ?? '',
+    secondsAt: (record) => secondsHeard(one, record, list.rate),
+  }));
 }
 
 /** What is heard now: as was chosen, where there is a choice. */

@@ -350,7 +350,7 @@ describe('pictures, proof and return', () => {
     const mixed = await done({ kind: 'review', burnIn: true, sound: true, mix: path.join(folder, 'none.wav') });
     expect(mixed).toMatchObject({ state: 'failed', message: expect.stringContaining('There is no file') });
     const ended = await done({ kind: 'review', burnIn: true, sound: true, mix: '' });
-    expect(ended.message).toBe('24 frames in SMALL_review.mp4; every picture there; the reference has no sound');
+    expect(ended.message).toBe('24 frames in SMALL_review.mp4; every picture there; there is no sound to go along');
     const { file } = ended.result as { file: string };
     expect(path.relative(path.join(folder, 'desk'), file).startsWith('..')).toBe(false);
     expect(await views.fileWritten(job, 'review')).toBe(file);
@@ -524,7 +524,10 @@ describe('pictures, proof and return', () => {
   it('find a reference that begins with leader, has no timecode and shows the picture small: viewers and stills show it as the proof found it', async () => {
     const [small, leader] = ['scale=192:108,pad=240:180:12:48', 'tpad=start=20'];
     const made = ['-vf', `${small},${leader},format=yuv420p`, '-map_metadata', '-1', '-write_tmcd', '0', '-c:v', 'libx264', '-crf', '18'];
-    execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', path.join(folder, 'reference.mp4'), ...made, path.join(folder, 'leader.mp4')]);
+    // Twenty frames of leader are mute; a tone begins with the cut.
+    const tone = ['-f', 'lavfi', '-i', "aevalsrc='gte(t,20/24)*0.5*sin(2*PI*440*t)':d=2:s=48000"];
+    const input = ['-i', path.join(folder, 'reference.mp4'), ...tone, '-map', '0:v', '-map', '1:a', '-c:a', 'aac'];
+    execFileSync('ffmpeg', ['-v', 'error', '-y', ...input, ...made, path.join(folder, 'leader.mp4')]);
     await jobs.addReference(job, path.join(folder, 'leader.mp4'));
     // Of two events both have to be right, for how a reference lies is told by the most.
     const second = (await ledger.ledgerView(job)).rows[1]?.id ?? '';
@@ -540,6 +543,11 @@ describe('pictures, proof and return', () => {
       .raw()
       .toBuffer({ resolveWithObject: true });
     expect(numberIn(new Uint8Array(data), info.width, info.height)).toBe(7);
+    // The sound of a review begins with the cut, not with the leader.
+    const { file } = (await done({ kind: 'review', burnIn: false, sound: true, mix: '' })).result as { file: string };
+    const pcm = execFileSync('ffmpeg', ['-v', 'error', '-i', file, '-t', '0.2', '-ac', '1', '-f', 's16le', '-']);
+    const heard = new Int16Array(pcm.buffer, pcm.byteOffset, pcm.length / 2);
+    expect(Math.hypot(...heard) / Math.sqrt(heard.length) / 32_768).toBeCloseTo(0.5 / Math.SQRT2, 1);
   });
 });
 

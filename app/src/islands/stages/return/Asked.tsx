@@ -78,6 +78,7 @@ export function Asked({ title, onTitle, misnamed }: { title: string; onTitle: (t
           >
             <option value="none">none</option>
             <option value="original">of the original</option>
+            <option value="guide">guide sound</option>
             <option value="reference">of the reference</option>
           </select>
         </label>

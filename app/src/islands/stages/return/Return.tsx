@@ -81,7 +81,7 @@ function Writing({ job, view, ledger }: StageProps) {
             className="input input-sm w-52 tc"
             aria-label="Path of the final mix"
             placeholder="final mix: its path"
-            title="Laid by the sound of the reference; how it lies is said, and a mix that does not fit is refused"
+            title="Laid by the guide sound, or that of the reference; how it lies is said, and a mix that does not fit is refused"
             value={mix}
             onChange={(e) => setMix(e.target.value)}
           />

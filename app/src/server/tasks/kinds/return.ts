@@ -1,6 +1,7 @@
 import { planReturn, plural } from '@gemello/core';
 import { MediaError, returnAbreast } from '@gemello/media';
 import { decidedLines } from '../../batches';
+import { RequestError } from '../../http';
 import { clipMark, listMark } from '../../marks';
 import { mediaThreads } from '../../media';
 import { folderOfReturn, roomLeft, sizeOfReturn } from '../../returns';
@@ -8,6 +9,11 @@ import { workspace } from '../../workspace';
 import { type Kind, readyToWork } from '../kind';
 
 const GIGA = 1e9;
+
+const NOT_HEARD = {
+  guide: 'There is no guide sound. Bring it in under Turnover, or choose another sound for the clips.',
+  reference: 'There is no reference with sound. Bring one in under Turnover, or choose another sound for the clips.',
+} as const;
 
 /** Graded clips and lists for the editor, in a folder of the job. A clip that is finished is not made again. */
 export const returning: Kind<'return'> = {
@@ -17,6 +23,9 @@ export const returning: Kind<'return'> = {
     const w = await workspace(jobId);
     const { list, reachable } = readyToWork(w);
     const { title, render, ...asked } = options;
+    const { sound } = asked;
+    if (render && (sound === 'guide' || sound === 'reference') && !w.heard.some((h) => h.from === sound))
+      throw new RequestError(409, NOT_HEARD[sound]);
     const folder = await folderOfReturn(jobId, title, render);
     const plan = render && w.conform ? planReturn(list, w.conform, { ...asked, title }) : null;
     const [needed, room] = [plan ? await sizeOfReturn(plan, asked.codec, folder) : 0, await roomLeft()];
@@ -26,7 +35,7 @@ export const returning: Kind<'return'> = {
       );
     const result = await returnAbreast(
       mediaThreads(),
-      { list, originals: reachable, folder, title, asked, render, reference: w.reference, decisions: await decidedLines(w) },
+      { list, originals: reachable, folder, title, asked, render, heard: w.heard, decisions: await decidedLines(w) },
       { report, signal },
     );
     const { lists, notCarried, problems, warnings } = result;

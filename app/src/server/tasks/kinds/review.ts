@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { form, plural, type Raster } from '@gemello/core';
+import { form, plural, type Raster, secondsHeard } from '@gemello/core';
 import { heightFor, MediaError, type MixUnder, mixUnder } from '@gemello/media';
 import { jobFolder } from '../../config';
 import { placeAt } from '../../drives';
@@ -18,15 +18,15 @@ export const review: Kind<'review'> = {
     const { list, reachable } = readyToWork(w);
     const name = `${list.title.trim().replace(/[^\w.-]+/g, '_') || 'cut'}_review.mp4`;
     const file = path.join(jobFolder(jobId, 'reviews'), name);
-    const reference = sound ? w.reference : null;
-    const guide = reference?.movie.sound ? { path: reference.movie.path, begins: 0 } : null;
+    const [laid] = w.heard;
+    const guide = sound && laid && w.conform ? { path: laid.sound.path, begins: -secondsHeard(laid, w.conform.span.in, list.rate) } : null;
     const under = mix === '' ? null : await mixed(w, mix, { report, signal });
     const heard = under ? { path: under.path, begins: under.begins } : guide;
     const size = reviewSize(w.conform?.frame.raster ?? null);
     const payload = { list, originals: reachable, file, codec: 'review' as const, size, burnIn, sound: heard };
     const result = await mediaThreads().render(payload, { report, signal });
     const lacking = Object.keys(result.missing).length;
-    const without = sound && !heard ? '; the reference has no sound' : '';
+    const without = sound && !heard ? '; there is no sound to go along' : '';
     const check =
       lacking === 0
         ? 'every picture there'
@@ -40,16 +40,16 @@ export const review: Kind<'review'> = {
 
 /** The final mix as it lies under the cut. Refused where it cannot be looked at, or does not fit. */
 async function mixed(
-  { reference, conform }: Workspace,
+  { heard: [guide], conform }: Workspace,
   mix: string,
   how: Parameters<typeof mixUnder>[2],
 ): Promise<MixUnder & { path: string }> {
   const { kind, real } = await placeAt(mix, `There is no file ${mix} on this machine. Is its drive mounted?`);
   mustBeAllowed(real);
   if (kind !== 'file') throw new RequestError(400, `${mix} is a folder. Name the file of the mix.`);
-  if (!reference?.movie.sound || !conform)
-    throw new RequestError(409, 'A mix is laid by the sound of the reference. Bring in a reference that has sound.');
-  const under = await mixUnder(mediaThreads(), { mix: real, reference, conform }, how);
+  if (!guide || !conform)
+    throw new RequestError(409, 'A mix is laid by the guide sound, or that of the reference. Bring in one that has sound.');
+  const under = await mixUnder(mediaThreads(), { mix: real, guide, conform }, how);
   if (!under.fits) throw new MediaError(under.says);
   return { ...under, path: real };
 }
