@@ -14,8 +14,11 @@ function aptInstall(packages) {
       stdio: ['ignore', 'ignore', 'inherit'],
       env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
     });
-  apt('update', '-q');
-  apt('install', '-y', '-q', '--no-install-recommends', ...packages);
+  // Another install may be going on, and a server may hang up once.
+  for (let left = 2; left > 0; left--) {
+    apt('update', '-q');
+    if (apt('-o', 'DPkg::Lock::Timeout=300', 'install', '-y', '-q', '--no-install-recommends', ...packages).status === 0) return;
+  }
 }
 
 function giveUp(line) {
