@@ -13,7 +13,7 @@ install();
 const pictures = installNeeds();
 
 const began = Date.now();
-let failedStep = false;
+const failedSteps = [];
 /** What steps that run beside each other say is kept apart, and told when they end. */
 function step(name, command, args, alone = true) {
   const from = Date.now();
@@ -29,7 +29,7 @@ function step(name, command, args, alone = true) {
     child.on('close', (status) => {
       if (!alone) console.log(`\n== ${name}\n${Buffer.concat(said)}`);
       console.log(`== ${name}: ${status === 0 ? 'passed' : 'FAILED'} in ${((Date.now() - from) / 1000).toFixed(0)} s`);
-      if (status !== 0) failedStep = true;
+      if (status !== 0) failedSteps.push(name);
       resolve(status === 0);
     });
   });
@@ -58,10 +58,10 @@ const unit = read('unit.json');
 const browser = read('e2e.json');
 const passed = (unit?.numPassedTests ?? 0) + (browser?.stats.expected ?? 0);
 const failed = (unit?.numFailedTests ?? 0) + (browser?.stats.unexpected ?? 0) + (browser?.stats.skipped ?? 0);
-for (const told of [...failedUnits(unit), ...failedInBrowser(browser)]) console.log(`failed: ${told}`);
+for (const told of [...failedSteps, ...failedUnits(unit), ...failedInBrowser(browser)]) console.log(`failed: ${told}`);
 console.log(`\nin ${((Date.now() - began) / 1000).toFixed(0)} s`);
 console.log(`${passed} passed, ${failed} failed`);
-process.exit(failedStep || failed > 0 || passed === 0 ? 1 : 0);
+process.exit(failedSteps.length > 0 || failed > 0 || passed === 0 ? 1 : 0);
 
 /** What failed, with the first lines of why: told last, so that it is not lost among what passed. */
 function* failedUnits(report) {
