@@ -64,7 +64,9 @@ const WARM = [
   ),
   '',
 ].join('\n');
-/** A file of the job's volume: a look-up table, `warm.cube`, and one that ends too soon, `cut off.cube`. */
+/** Only white is white: between black and white the ways to look up in it are far apart. */
+const CORNER = ['LUT_3D_SIZE 2', ...Array(7).fill('0 0 0'), '1 1 1', ''].join('\n');
+/** A file of the job's volume: look-up tables, `warm.cube` and `corner.cube`, and one that ends too soon, `cut off.cube`. */
 export const onVolume = (name: string): string => path.join(folder, 'CARDS', name);
 
 let folder: string;
@@ -88,6 +90,7 @@ export function withNumberedFiles(): void {
     const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${height}`, '-i', '-'];
     execFileSync('ffmpeg', ['-v', 'error', ...raw, path.join(folder, 'CARDS', 'S001', 'S001C001.png')], { input: numbered(3900) });
     writeFileSync(path.join(folder, 'CARDS', 'warm.cube'), WARM);
+    writeFileSync(path.join(folder, 'CARDS', 'corner.cube'), CORNER);
     writeFileSync(path.join(folder, 'CARDS', 'cut off.cube'), WARM.slice(0, WARM.length / 2));
     const click = path.join(folder, 'click.wav');
     const sound = `aevalsrc='if(between(t,${CLICK_AT / 24},${CLICK_AT / 24}+0.02),0.9*sin(2*PI*1000*t),0)':s=48000:d=${LENGTH / 24}:c=stereo`;

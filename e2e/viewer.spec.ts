@@ -96,24 +96,38 @@ test('log originals are looked at through a CDL and a look-up table, on the page
   const plain = (await seenAt(page, at)).rgb;
   await page.getByRole('button', { name: 'View', exact: true }).click();
   const through = page.getByRole('group', { name: 'Looked at through' });
-  await through.getByLabel('LUT').fill(onVolume('cut off.cube'));
+  await through.getByLabel('LUT', { exact: true }).fill(onVolume('cut off.cube'));
   await through.getByRole('button', { name: 'Look through' }).click();
   await expect(page.getByText(/cut off\.cube cannot be read: /)).toBeVisible();
-  await through.getByLabel('LUT').fill(onVolume('warm.cube'));
+  await through.getByLabel('LUT', { exact: true }).fill(onVolume('warm.cube'));
   await through.getByLabel('CDL', { exact: true }).fill('1.2 1 0.9  0.02 0 -0.03  0.9 1 1.1  0.8');
   await through.getByRole('button', { name: 'Look through' }).click();
   await expect(page.getByText('Reel A001: looked at through a CDL and a LUT')).toBeVisible();
   await expect(through.getByRole('button', { name: 'As it is' })).toBeEnabled();
   await expect.poll(async () => likeness((await seenAt(page, at)).rgb, plain)).toBeLessThan(30);
-  for (const frame of [at, START + 70]) {
+  const asTheServer = async (frame: number) => {
     const { rgb } = await seenAt(page, frame);
     const drawn = await pixelsOf(page, `/api/jobs/${job}/picture?side=conform&frame=${frame}&width=${RASTER.width}`);
-    // What the server sends to a screen is a JPEG, which costs some of it: 39 dB measured.
-    expect(likeness(rgb, drawn), `through, ${frame}`).toBeGreaterThan(36);
-  }
+    return likeness(rgb, drawn);
+  };
+  // What the server sends to a screen is a JPEG, which costs some of it: 39 dB measured.
+  for (const frame of [at, START + 70]) expect(await asTheServer(frame), `through, ${frame}`).toBeGreaterThan(36);
+  // Of a table whose corners are far apart the two ways to look up in it make two pictures.
+  await through.getByLabel('LUT', { exact: true }).fill(onVolume('corner.cube'));
+  await through.getByRole('button', { name: 'Look through' }).click();
+  await expect.poll(() => asTheServer(at)).toBeGreaterThan(36);
+  const tetrahedral = (await seenAt(page, at)).rgb;
+  await through.getByLabel('Between the entries of the LUT').selectOption('trilinear');
+  await through.getByRole('button', { name: 'Look through' }).click();
+  await expect.poll(async () => likeness((await seenAt(page, at)).rgb, tetrahedral)).toBeLessThan(30);
+  expect(await asTheServer(at)).toBeGreaterThan(36);
   // For the eye only: what is written of the event has nothing of it.
   const { conform } = await (await request.get(`/api/jobs/${job}/ledger?of=conform`)).json();
-  expect(conform.list.tracks[0].events[0]).toMatchObject({ cdl: null, lut: null, viewing: { lut: onVolume('warm.cube') } });
+  expect(conform.list.tracks[0].events[0]).toMatchObject({
+    cdl: null,
+    lut: null,
+    viewing: { lut: { file: onVolume('corner.cube'), between: 'trilinear' } },
+  });
   await through.getByRole('button', { name: 'As it is' }).click();
   await expect.poll(async () => likeness((await seenAt(page, at)).rgb, plain)).toBeGreaterThan(40);
 });

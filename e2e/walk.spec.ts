@@ -341,7 +341,7 @@ test('an earlier version of a grade is tried again, shots are graded as a group,
     (await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json()).rows as {
       number: string;
       cdl: { saturation: number } | null;
-      lut: string | null;
+      lut: { file: string } | null;
     }[];
   const saturations = async (...numbers: string[]) =>
     (await rows()).filter((r) => numbers.includes(r.number)).map((r) => r.cdl?.saturation ?? null);

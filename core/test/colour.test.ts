@@ -40,6 +40,7 @@ function cubes(folder: string) {
   return [
     { file: write('curve.cube', ['TITLE "curve"', 'LUT_1D_SIZE 1024', ...curve]), interpolation: 'linear' },
     { file: write('lattice.cube', ['LUT_3D_SIZE 17', ...lattice(17)]), interpolation: 'tetrahedral' },
+    { file: path.join(folder, 'lattice.cube'), interpolation: 'trilinear' },
     {
       file: write('wide.cube', ['LUT_3D_SIZE 9', 'DOMAIN_MIN -0.2 0 0', 'DOMAIN_MAX 1 1.5 1', ...lattice(9)]),
       interpolation: 'tetrahedral',
@@ -77,15 +78,17 @@ describe('colours', () => {
     });
   });
   it('through curves and lattices come out as there, to a code of 16 bits', () => {
-    for (const [i, { file }] of tables.entries()) {
+    for (const [i, { file, interpolation }] of tables.entries()) {
       const lut = readCube(execFileSync('cat', [file], { encoding: 'utf8' }));
       if ('fault' in lut) throw new Error(lut.fault);
       const codes = Uint16Array.from(COLOURS.flat(), (v) => Math.round(v * 65_535));
-      lookUpPixels(lut)(codes, 3);
+      lookUpPixels(lut, interpolation === 'trilinear' ? 'trilinear' : 'tetrahedral')(codes, 3);
       COLOURS.forEach((_, k) => {
         for (const c of [0, 1, 2] as const) {
           const theirs = Math.min(1, Math.max(0, reference.tables[i]?.[k]?.[c] ?? Number.NaN)) * 65_535;
-          expect(Math.abs((codes[3 * k + c] as number) - theirs), `${path.basename(file)} ${k} ${c}`).toBeLessThanOrEqual(1);
+          expect(Math.abs((codes[3 * k + c] as number) - theirs), `${path.basename(file)} ${interpolation} ${k} ${c}`).toBeLessThanOrEqual(
+            1,
+          );
         }
       });
     }

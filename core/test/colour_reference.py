@@ -24,7 +24,8 @@ def cdl(grade):
     return made
 
 
-INTERPOLATIONS = {"linear": ocio.INTERP_LINEAR, "tetrahedral": ocio.INTERP_TETRAHEDRAL}
+# For a lattice its "linear" is trilinear.
+INTERPOLATIONS = {"linear": ocio.INTERP_LINEAR, "trilinear": ocio.INTERP_LINEAR, "tetrahedral": ocio.INTERP_TETRAHEDRAL}
 answer = {
     "cdls": [through(cdl(g), asked["colours"]) for g in asked["cdls"]],
     "tables": [

@@ -7,6 +7,8 @@ import {
   compile,
   type Decision,
   FILLING,
+  LUT_BETWEEN,
+  type LutBetween,
   type Original,
   type Placement,
   pictureAt,
@@ -284,15 +286,18 @@ describe('wipes by their SMPTE number', () => {
 });
 
 describe('a grade', () => {
-  it('by a LUT is that of the filter lut3d, interpolated over tetrahedra', () => {
-    const at = [0, 0.25, 0.5, 0.75, 1];
-    const warm = at.flatMap((z) => at.flatMap((y) => at.map((x) => `${x ** 0.8} ${y * (0.8 + 0.2 * z)} ${z * 0.7}`)));
+  it.each(LUT_BETWEEN)('by a LUT is that of the filter lut3d, %s', (between) => {
+    const at = [0, 0.5, 1];
+    const warm = at.flatMap((z) => at.flatMap((y) => at.map((x) => `${x ** 0.8} ${y * z} ${Math.round(x) * y * z}`)));
     const file = path.join(folder, 'warm.cube');
-    writeFileSync(file, `LUT_3D_SIZE 5\n${warm.join('\n')}\n`);
-    const lut: Decision = { kind: 'lut', scope: { of: 'cut' }, lut: file };
+    writeFileSync(file, `LUT_3D_SIZE 3\n${warm.join('\n')}\n`);
+    const lut: Decision = { kind: 'lut', scope: { of: 'cut' }, lut: file, between };
     const { pixels } = drawn([[event('a', 0, 24, 0)]], 5, [lut]);
-    const graph = `[0:v]${RGB},lut3d=file=${file}:interp=tetrahedral[out]`;
-    expect(psnr(pixels, filtered(graph, 5, a))).toBeGreaterThan(50);
+    const likeness = (how: LutBetween) => psnr(pixels, filtered(`[0:v]${RGB},lut3d=file=${file}:interp=${how}[out]`, 5, a));
+    for (const how of LUT_BETWEEN) {
+      if (how === between) expect(likeness(how)).toBeGreaterThan(50);
+      else expect(likeness(how)).toBeLessThan(45);
+    }
   });
   it('by a LUT that is not there is refused with its path', () => {
     const lut: Decision = { kind: 'lut', scope: { of: 'cut' }, lut: '/nowhere.cube' };

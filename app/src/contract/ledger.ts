@@ -5,6 +5,7 @@ import type {
   Frames,
   GuideLies,
   ListEvent,
+  LutUse,
   Original,
   PairState,
   Placement,
@@ -76,8 +77,8 @@ export interface LedgerRow {
   readonly laterFindings: readonly string[];
   readonly cdl: Cdl | null;
   readonly cdlFrom: 'list' | 'typed' | 'none';
-  /** Path of the LUT after its CDL, and the group it is graded with; null for none. */
-  readonly lut: string | null;
+  /** The LUT after its CDL, and the group it is graded with; null for none. */
+  readonly lut: LutUse | null;
   readonly group: string | null;
   readonly proof: {
     readonly verdict: Verdict;

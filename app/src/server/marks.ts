@@ -59,7 +59,7 @@ export const lookMark = (list: Standing, { record, retime, phase, placement }: S
 /** What a returned clip was made from; when it changes, the clip no longer is what would be written. */
 export const clipMark = (clip: ReturnClip, original: Original, { luts, heard }: { luts: LutStamps; heard: readonly Heard[] }): string => {
   const sounds = heard.find((h) => h.from === clip.sound);
-  return mark([basisOfClip(clip, original), clip.lut && luts.get(clip.lut), sounds ? basisOfHeard(sounds) : null]);
+  return mark([basisOfClip(clip, original), clip.lut && luts.get(clip.lut.file), sounds ? basisOfHeard(sounds) : null]);
 };
 
 /** Stands for the list that a return would have. */

@@ -201,7 +201,7 @@ function guideOf(data: Original, beginsAt: number | null, conform: Conform | nul
 
 /** The look-up tables of a cut: those that its shots are graded with, and viewed through. */
 const lutsOf = (conform: Conform | null): Set<string> =>
-  new Set((conform?.layers ?? []).flatMap((l) => l.shots.flatMap((s) => [s.lut, s.viewing?.lut])).filter((lut) => typeof lut === 'string'));
+  new Set((conform?.layers ?? []).flatMap((l) => l.shots.flatMap((s) => [s.lut, s.viewing?.lut])).flatMap((lut) => lut?.file ?? []));
 
 const stampsOf = async (files: Iterable<string>): Promise<Map<string, string | null>> =>
   new Map(await Promise.all([...files].map(async (file) => [file, await stampAt(file)] as const)));

@@ -3,6 +3,7 @@ import {
   type Cdl,
   type Fit,
   isExempt,
+  type LutUse,
   type ReferenceFit,
   recordSpan,
   type Standing,
@@ -33,8 +34,8 @@ export interface Shot {
   readonly slip: Frames;
   readonly run: Run;
   readonly cdl: Cdl | null;
-  /** Path of the LUT after it; null for none. */
-  readonly lut: string | null;
+  /** The LUT after it; null for none. */
+  readonly lut: LutUse | null;
   /** What it is looked at through on a screen. */
   readonly viewing: Viewing | null;
   readonly fit: Fit;

@@ -48,7 +48,7 @@ const ALL: DecisionInput[] = [
   { kind: 'join', original: A, parts: [B] },
   { kind: 'layer', event: 'k1', layer: 'V2' },
   { kind: 'layer-order', order: ['V2', 'V1'] },
-  { kind: 'lut', scope: { of: 'reel', reel: 'A001' }, lut: '/mnt/CARD/look.cube' },
+  { kind: 'lut', scope: { of: 'reel', reel: 'A001' }, lut: '/mnt/CARD/look.cube', between: 'trilinear' },
   { kind: 'group', scope: onEvent('k1'), group: 'dusk' },
   { kind: 'made-elsewhere', folder: '/v/back', is: true },
   { kind: 'marker', event: 'k1', at: 3, text: 'look', colour: null },
@@ -116,7 +116,7 @@ describe('a decision', () => {
     expect(decisionSchema.parse({ kind: 'viewing', lut: '/view.cube' })).toMatchObject({ scope: { of: 'cut' }, cdl: null });
     const { list: viewed } = applyDecisions(cut, [{ kind: 'viewing', lut: '/view.cube' } as Decision]);
     expect(viewed.tracks.flatMap((t) => t.events.map((e) => e.viewing))).toEqual(
-      viewed.tracks.flatMap((t) => t.events.map(() => ({ cdl: null, lut: '/view.cube' }))),
+      viewed.tracks.flatMap((t) => t.events.map(() => ({ cdl: null, lut: { file: '/view.cube', between: 'tetrahedral' } }))),
     );
   });
   it('made by an earlier version, with a decimal speed and one scale, is read as what it meant', () => {
@@ -192,8 +192,8 @@ describe('decisions taken into a list', () => {
     );
     const through = (scope: Scope, lut: string | null): Decision => ({ kind: 'viewing', scope, cdl: null, lut });
     const seen = [through(onEvent('a'), '/near.cube'), through({ of: 'reel', reel: 'A001' }, '/reel.cube')];
-    expect(find('a', ...seen)).toMatchObject({ viewing: { lut: '/near.cube' }, cdl: null, lut: null });
-    expect(find('b', ...seen).viewing?.lut).toBe('/reel.cube');
+    expect(find('a', ...seen)).toMatchObject({ viewing: { lut: { file: '/near.cube' } }, cdl: null, lut: null });
+    expect(find('b', ...seen).viewing?.lut?.file).toBe('/reel.cube');
     expect(find('a', ...seen, through(onEvent('a'), null)).viewing).toBeNull();
     expect(find('b', rate(onEvent('a'), 'frame-for-frame'), rate({ of: 'reel', reel: 'A001' }, 'real-time')).rateMode).toBe('real-time');
     const grade = (scope: Extract<Decision, { kind: 'grade' }>['scope'], saturation: number): Decision => ({

@@ -39,14 +39,28 @@ export interface ReelTakes {
   readonly length: number;
 }
 
+/** How colours between the entries of a lattice are found: over the tetrahedron around each, or from all eight corners of its cell. */
+export const LUT_BETWEEN = ['tetrahedral', 'trilinear'] as const;
+export type LutBetween = (typeof LUT_BETWEEN)[number];
+
+/** A LUT in use: the path of its `.cube` file, and how it is looked up in; a table of one dimension is mixed linearly in any case. */
+export interface LutUse {
+  readonly file: string;
+  readonly between: LutBetween;
+}
+
+/** The LUT by its file's name, and how it is looked up in where that is not the usual way. */
+export const lutText = ({ file, between }: LutUse): string =>
+  [file.split('/').pop(), ...(between === 'tetrahedral' ? [] : [between])].join(', ');
+
 /** An event as it stands once all that was decided is taken in. */
 export interface StandingEvent extends ListEvent {
   readonly pair: Paired | null;
   readonly bake: Bake | null;
   /** Null: as its kind says. */
   readonly exempt: boolean | null;
-  /** Path of the LUT it is graded with beside its CDL; null for none. */
-  readonly lut: string | null;
+  /** The LUT it is graded with beside its CDL; null for none. */
+  readonly lut: LutUse | null;
   /** The group of shots it is graded with; null for none. */
   readonly group: string | null;
   /** What it is looked at through on a screen, after its grade; in no render. Null: as it is. */
@@ -67,10 +81,10 @@ export interface StandingEvent extends ListEvent {
   readonly remarks: readonly string[];
 }
 
-/** What is done to colours for the eye alone, so that log originals can be held against a reference: a CDL, then a LUT by the path of its `.cube` file. */
+/** What is done to colours for the eye alone, so that log originals can be held against a reference: a CDL, then a LUT. */
 export interface Viewing {
   readonly cdl: Cdl | null;
-  readonly lut: string | null;
+  readonly lut: LutUse | null;
 }
 
 /** The part of the reference that shows the cut's whole frame, in shares of its width and height. */

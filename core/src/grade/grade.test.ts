@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Cdl } from '../edit';
+import type { Cdl, LutBetween } from '../edit';
 import { applyCdl, formatSop, gradePixels, isNeutral, LUMA_709, lookUpPixels, NEUTRAL_CDL, readCdlFile, readCube, writeCdlFile } from '.';
 
 const cdl = (change: Partial<Cdl>): Cdl => ({ ...NEUTRAL_CDL, ...change });
@@ -143,17 +143,15 @@ describe('a .cube look-up table (Cube LUT specification 1.0)', () => {
 });
 
 describe('a look-up of whole pictures', () => {
-  const lut = (text: string) => {
-    const read = readCube(text);
-    if ('fault' in read) throw new Error(read.fault);
-    return lookUpPixels(read);
-  };
-  const through = (text: string, ...rgb: number[]) => {
+  const lookedUp = (between: LutBetween, text: string, rgb: readonly number[]) => {
+    const lut = readCube(text);
+    if ('fault' in lut) throw new Error(lut.fault);
     const pixels = Uint16Array.from([...rgb.map((v) => v * 65535), 12345]);
-    lut(text)(pixels, 4);
+    lookUpPixels(lut, between)(pixels, 4);
     expect(pixels[3]).toBe(12345);
     return [...pixels.subarray(0, 3)].map((v) => Math.round((v / 65535) * 1e4) / 1e4);
   };
+  const through = (text: string, ...rgb: number[]) => lookedUp('tetrahedral', text, rgb);
   const lattice = (size: number, f: (r: number, g: number, b: number) => number[]) => {
     const at = Array.from({ length: size }, (_, i) => i / (size - 1));
     return `LUT_3D_SIZE ${size}\n${at.flatMap((b) => at.flatMap((g) => at.map((r) => f(r, g, b).join(' ')))).join('\n')}\n`;
@@ -182,6 +180,12 @@ describe('a look-up of whole pictures', () => {
     expect(through(white, 0.5, 0, 0)).toEqual([0, 0, 0]);
     expect(through(white, 0.5, 0.5, 0.5)).toEqual([0.5, 0.5, 0.5]);
     expect(through(white, 0.75, 0.5, 0.25)).toEqual([0.25, 0.25, 0.25]);
+  });
+  it('mixes among all eight corners around a colour where it is asked to: the share of each is a product of three', () => {
+    const white = lattice(2, (r, g, b) => (r * g * b === 1 ? [1, 1, 1] : [0, 0, 0]));
+    expect(lookedUp('trilinear', white, [0.5, 0, 0])).toEqual([0, 0, 0]);
+    expect(lookedUp('trilinear', white, [0.5, 0.5, 0.5])).toEqual([0.125, 0.125, 0.125]);
+    expect(lookedUp('trilinear', white, [0.8, 0.5, 0.25])).toEqual([0.1, 0.1, 0.1]);
   });
   it('of one dimension is a curve for each channel, over its domain and held outside it', () => {
     const curve = 'DOMAIN_MIN 0 0 0\nDOMAIN_MAX 0.5 0.5 0.5\nLUT_1D_SIZE 3\n0 1 0\n0.5 0.5 0\n1 0 0\n';

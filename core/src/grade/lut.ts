@@ -1,3 +1,4 @@
+import type { LutBetween } from '../edit';
 import { GRADE_WORDS } from './wording';
 
 /** A look-up table of colour as a `.cube` file holds it. */
@@ -64,63 +65,78 @@ export function readCube(text: string): Lut | { readonly fault: string } {
 
 const isTriple = (numbers: number[]): numbers is [number, number, number] => numbers.length === 3 && numbers.every(Number.isFinite);
 
+/** Finds the colour at three places among the entries, each 0 to `size` - 1. */
+type Look = (r: number, g: number, b: number, to: Float32Array) => void;
+
 /**
  * A look-up for whole pictures of interleaved 16-bit samples, R, G, B first of `channels`; in place. Entries of a curve
- * are mixed linearly, those of a lattice over the tetrahedron around each colour (tetrahedral interpolation, common
- * practice). Input outside the domain is held at its edge; results are held to 0..1.
+ * are mixed linearly, those of a lattice as `between` says (both are common practice; FFmpeg and the open colour library know them by
+ * the same names). Input outside the domain is held at its edge; results are held to 0..1.
  */
-export function lookUpPixels(lut: Lut): (pixels: Uint16Array, channels: 3 | 4) => void {
-  const look = lut.dimensions === 1 ? curveLookUp(lut) : latticeLookUp(lut);
-  const colour = new Float32Array(3);
+export function lookUpPixels(lut: Lut, between: LutBetween): (pixels: Uint16Array, channels: 3 | 4) => void {
+  const look = lut.dimensions === 1 ? alongCurves(lut) : between === 'trilinear' ? inCells(lut) : inTetrahedra(lut);
+  const [red, green, blue] = [placesIn(lut, 0), placesIn(lut, 1), placesIn(lut, 2)];
+  const found = new Float32Array(3);
   return (pixels, channels) => {
     for (let at = 0; at + 2 < pixels.length; at += channels) {
-      colour[0] = (pixels[at] as number) / 65535;
-      colour[1] = (pixels[at + 1] as number) / 65535;
-      colour[2] = (pixels[at + 2] as number) / 65535;
-      look(colour);
-      for (let c = 0; c < 3; c++) pixels[at + c] = Math.min(1, Math.max(0, colour[c] as number)) * 65535 + 0.5;
+      look(red[pixels[at] as number] as number, green[pixels[at + 1] as number] as number, blue[pixels[at + 2] as number] as number, found);
+      for (let c = 0; c < 3; c++) pixels[at + c] = Math.min(1, Math.max(0, found[c] as number)) * 65535 + 0.5;
     }
   };
 }
 
-/** Where a value lies among the entries along one side, 0 to `size` - 1. */
-const placeIn = ({ domainMin, domainMax, size }: Lut, value: number, channel: number): number => {
+/** Where each value of 16 bits lies among the entries along one side. */
+const placesIn = ({ domainMin, domainMax, size }: Lut, channel: number): Float64Array => {
   const [from, to] = [domainMin[channel] as number, domainMax[channel] as number];
-  return Math.min(1, Math.max(0, (value - from) / (to - from))) * (size - 1);
+  return Float64Array.from({ length: 65536 }, (_, code) => Math.min(1, Math.max(0, (code / 65535 - from) / (to - from))) * (size - 1));
 };
 
-function curveLookUp(lut: Lut): (colour: Float32Array) => void {
-  return (colour) => {
-    for (let c = 0; c < 3; c++) {
-      const place = placeIn(lut, colour[c] as number, c);
-      const low = Math.min(lut.size - 2, Math.floor(place));
-      const [a, b] = [lut.table[low * 3 + c] as number, lut.table[low * 3 + 3 + c] as number];
-      colour[c] = a + (b - a) * (place - low);
-    }
+function alongCurves({ size, table }: Lut): Look {
+  const along = (place: number, channel: number): number => {
+    const low = Math.min(size - 2, Math.floor(place));
+    const [a, b] = [table[low * 3 + channel] as number, table[low * 3 + 3 + channel] as number];
+    return a + (b - a) * (place - low);
+  };
+  return (r, g, b, to) => {
+    to[0] = along(r, 0);
+    to[1] = along(g, 1);
+    to[2] = along(b, 2);
   };
 }
 
-function latticeLookUp(lut: Lut): (colour: Float32Array) => void {
-  const { size, table } = lut;
-  const steps = [3, 3 * size, 3 * size * size] as const;
-  return (colour) => {
-    let corner = 0;
-    const shares = [0, 0, 0];
-    for (let c = 0; c < 3; c++) {
-      const place = placeIn(lut, colour[c] as number, c);
-      const low = Math.min(size - 2, Math.floor(place));
-      corner += low * (steps[c] as number);
-      shares[c] = place - low;
-    }
+function inTetrahedra({ size, table }: Lut): Look {
+  const [right, up, back] = [3, 3 * size, 3 * size * size];
+  return (r, g, b, to) => {
+    const low = { r: Math.min(size - 2, Math.floor(r)), g: Math.min(size - 2, Math.floor(g)), b: Math.min(size - 2, Math.floor(b)) };
     // From the lower corner along the axes in the order of their shares, the largest first.
-    const order = [0, 1, 2].sort((a, b) => (shares[b] as number) - (shares[a] as number));
-    const weights = [1 - (shares[order[0] as number] as number), 0, 0, 0];
-    for (let i = 0; i < 3; i++)
-      weights[i + 1] = (shares[order[i] as number] as number) - (i < 2 ? (shares[order[i + 1] as number] as number) : 0);
-    colour.fill(0);
-    for (let i = 0; i < 4; i++) {
-      if (i > 0) corner += steps[order[i - 1] as number] as number;
-      for (let c = 0; c < 3; c++) colour[c] = (colour[c] as number) + (weights[i] as number) * (table[corner + c] as number);
+    let [most, middle, least] = [r - low.r, g - low.g, b - low.b];
+    let [first, second, third] = [right, up, back];
+    if (most < middle) [most, middle, first, second] = [middle, most, second, first];
+    if (middle < least) [middle, least, second, third] = [least, middle, third, second];
+    if (most < middle) [most, middle, first, second] = [middle, most, second, first];
+    const corner = low.r * right + low.g * up + low.b * back;
+    const next = corner + first;
+    const far = next + second;
+    const opposite = far + third;
+    for (let c = 0; c < 3; c++)
+      to[c] =
+        (1 - most) * (table[corner + c] as number) +
+        (most - middle) * (table[next + c] as number) +
+        (middle - least) * (table[far + c] as number) +
+        least * (table[opposite + c] as number);
+  };
+}
+
+function inCells({ size, table }: Lut): Look {
+  const [right, up, back] = [3, 3 * size, 3 * size * size];
+  return (r, g, b, to) => {
+    const low = { r: Math.min(size - 2, Math.floor(r)), g: Math.min(size - 2, Math.floor(g)), b: Math.min(size - 2, Math.floor(b)) };
+    const [x, y, z] = [r - low.r, g - low.g, b - low.b];
+    const corner = low.r * right + low.g * up + low.b * back;
+    for (let c = 0; c < 3; c++) {
+      const along = (at: number): number => (1 - x) * (table[at] as number) + x * (table[at + right] as number);
+      const over = (at: number): number => (1 - y) * along(at) + y * along(at + up);
+      to[c] = (1 - z) * over(corner + c) + z * over(corner + c + back);
     }
   };
 }

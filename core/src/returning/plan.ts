@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import type { Conform, Shot } from '../conform';
 import { framesUnder, headFrames, neededFrames, shotsByKey } from '../conform';
-import type { Cdl, EditList, ListEvent, Raster } from '../edit';
+import type { Cdl, EditList, ListEvent, LutUse, Raster } from '../edit';
 import { missingInside, type Original } from '../originals';
 import { type FrameRange, type Frames, formatTimecode, formatTimeOfDay, inDay, lengthOf, type Rate, sameSpeed } from '../time';
 import { fileUrl } from './addresses';
@@ -32,8 +32,8 @@ export interface ReturnClip {
   readonly reel: string;
   readonly raster: Raster;
   readonly cdl: Cdl | null;
-  /** Path of the LUT after it; null for none. */
-  readonly lut: string | null;
+  /** The LUT after it; null for none. */
+  readonly lut: LutUse | null;
   readonly baking: Baking;
   /** The record frame under its first frame, which may lie before its event; null where the two do not run alike. */
   readonly record: Frames | null;

@@ -1,6 +1,6 @@
 import escapeHtml from 'escape-html';
 import Papa from 'papaparse';
-import { pictureTracks, type Standing, type StandingEvent } from '../edit';
+import { lutText, pictureTracks, type Standing, type StandingEvent } from '../edit';
 import { formatSop } from '../grade';
 import { SHEET_END, sheetBegin, TABLE_END, tableBegin } from '../sheets';
 import { formatTimecode } from '../time';
@@ -51,7 +51,7 @@ function rowsOf({ cut, plan, problems }: ReturnReportOf): Row[] {
 }
 
 const gradeText = ({ cdl, lut }: StandingEvent): string =>
-  [cdl && `${formatSop(cdl)} saturation ${cdl.saturation.toFixed(4)}`, lut && `LUT ${lut.split('/').pop()}`].filter(Boolean).join(', ');
+  [cdl && `${formatSop(cdl)} saturation ${cdl.saturation.toFixed(4)}`, lut && `LUT ${lutText(lut)}`].filter(Boolean).join(', ');
 
 const shownAs = ({ bake }: StandingEvent): string => bake?.original.split('/').pop() ?? '';
 

@@ -1,4 +1,5 @@
 export * from './canvas';
+export { stepsOf } from './colours';
 export * from './compose';
 export * from './luma';
 export * from './sources';

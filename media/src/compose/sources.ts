@@ -1,23 +1,11 @@
-import { existsSync, readFileSync } from 'node:fs';
-import {
-  type Cdl,
-  type Frames,
-  gradePixels,
-  hasFrame,
-  heldFrame,
-  isNeutral,
-  lookUpPixels,
-  type Original,
-  readCube,
-  type Viewing,
-} from '@gemello/core';
+import { type Frames, hasFrame, heldFrame, isNeutral, type Original, type Viewing } from '@gemello/core';
 import { LRUCache } from 'lru-cache';
 import { AV_PIX_FMT_RGBA64LE, SWS_ACCURATE_RND, SWS_BICUBIC, SWS_FULL_CHR_H_INT } from 'node-av/constants';
 import { avGetPixFmtName, type Frame } from 'node-av/lib';
 import { openPictures, type PictureReader } from '../engine/reader';
 import { makeScaler, type Scaler } from '../engine/scaler';
-import { MediaError } from '../plain';
 import { stampOf } from '../probe';
+import { stepsOf } from './colours';
 import type { Pixels } from './place';
 
 /** Whether numbered frames that are missing are taken for the picture before them, as in what is written, or for none. */
@@ -34,7 +22,7 @@ export interface Sources {
   close(): void;
 }
 
-/** What is done to colours: a CDL, after it the LUT in a `.cube` file, and both once more for the eye alone. */
+/** What is done to colours: a CDL, after it a LUT, and both once more for the eye alone. */
 export interface Grade extends Viewing {
   readonly viewing: Viewing | null;
 }
@@ -121,8 +109,11 @@ export function openSources(threads: number, keptBytes: number, gaps: Gaps, view
         });
       if (!plain) return null;
       kept?.set(key, plain);
-      const colours = [grade, ...(viewed && grade.viewing ? [grade.viewing] : [])].filter((one) => !isUngraded(one));
-      return colours.length === 0 ? plain : graded(plain, colours);
+      const steps = [grade, ...(viewed && grade.viewing ? [grade.viewing] : [])].flatMap(stepsOf);
+      if (steps.length === 0) return plain;
+      const data = plain.data.slice();
+      for (const step of steps) step(data, 4);
+      return { ...plain, data };
     },
     frame: (clip, number, use, take) => read(clip, number, use, take),
     alphaOf: (clip) => alphas.get(clip.path),
@@ -131,40 +122,6 @@ export function openSources(threads: number, keptBytes: number, gaps: Gaps, view
       kept?.clear();
     },
   };
-}
-
-function graded(plain: Graded, colours: readonly Viewing[]): Graded {
-  const data = plain.data.slice();
-  for (const { cdl, lut } of colours) {
-    if (cdl && !isNeutral(cdl)) graderOf(cdl)(data, 4);
-    if (lut) lutOf(lut)(data, 4);
-  }
-  return { ...plain, data };
-}
-
-/** The tables of a grader are made once for a grade; a shot has many frames. */
-const graders = new LRUCache<string, ReturnType<typeof gradePixels>>({ max: 8 });
-function graderOf(cdl: Cdl): ReturnType<typeof gradePixels> {
-  const key = JSON.stringify(cdl);
-  const known = graders.get(key) ?? gradePixels(cdl, 65536);
-  graders.set(key, known);
-  return known;
-}
-
-/** LUTs as they were read, by path and time of change. */
-const luts = new LRUCache<string, ReturnType<typeof lookUpPixels>>({ max: 8 });
-
-/** The look-up of a `.cube` file. Throws MediaError with what is wrong with it. */
-export function lutOf(file: string): ReturnType<typeof lookUpPixels> {
-  if (!existsSync(file)) throw new MediaError(`The LUT ${file} is not here. Bring its volume back, or take the LUT away.`);
-  const key = stampOf([file]).stamp;
-  const known = luts.get(key);
-  if (known) return known;
-  const lut = readCube(readFileSync(file, 'utf8'));
-  if ('fault' in lut) throw new MediaError(`The LUT ${file} cannot be read: ${lut.fault}`);
-  const made = lookUpPixels(lut);
-  luts.set(key, made);
-  return made;
 }
 
 function scalerOf({ scalers }: Opened, { width, height }: { width: number; height: number }): Scaler {

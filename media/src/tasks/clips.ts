@@ -9,9 +9,7 @@ import {
   type Frames,
   formatTimecode,
   framesOfClip,
-  gradePixels,
   type Heard,
-  isNeutral,
   type Original,
   poseAt,
   type Rate,
@@ -22,7 +20,7 @@ import {
   sourceFrameAt,
 } from '@gemello/core';
 import { AV_PIX_FMT_RGB24, AV_PIX_FMT_RGB48LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
-import { type Composition, lutOf, openCompositor, openSources, toRgb24, toRgb48 } from '../compose';
+import { type Composition, openCompositor, openSources, stepsOf, toRgb24, toRgb48 } from '../compose';
 import { type FrameKindName, openNumberedWriter } from '../engine/numbered';
 import { openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
@@ -134,21 +132,18 @@ const isComposed = ({ baking }: ReturnClip): boolean => baking.speed !== null ||
 function writeSource(made: ClipMade, writer: MovieWriter, count: () => boolean): void {
   const { clip, original } = made;
   const burn = burnOf(made);
-  const cdl = clip.cdl && !isNeutral(clip.cdl) ? clip.cdl : null;
-  const look = clip.lut === null ? null : lutOf(clip.lut);
+  const steps = stepsOf({ cdl: clip.cdl, lut: clip.lut });
   const reader = openPictures(original, 2);
   const toRgb = makeScaler(clip.raster.width, clip.raster.height, AV_PIX_FMT_RGB48LE, 'full', SWS_BICUBIC | SWS_ACCURATE_RND, 2);
-  const grade = cdl && gradePixels(cdl, 65536);
   const still = original.kind === 'still';
   const toEight = makeScaler(clip.raster.width, clip.raster.height, AV_PIX_FMT_RGB24, 'full', SWS_BICUBIC | SWS_ACCURATE_RND);
   let i = 0;
   try {
     readHeld(original, reader, still ? 0 : clip.given.in, still ? 1 : clip.given.out, (frame) => {
-      const pixels = grade || look ? new Uint8Array(toRgb.convert(frame).toBuffer()) : null;
+      const pixels = steps.length > 0 ? new Uint8Array(toRgb.convert(frame).toBuffer()) : null;
       if (pixels) {
         const values = new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.byteLength / 2);
-        grade?.(values, 3);
-        look?.(values, 3);
+        for (const step of steps) step(values, 3);
       }
       for (let n = 0; n < (still ? framesOfClip(clip) : 1); n++) {
         if (burn) {

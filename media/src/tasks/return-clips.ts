@@ -120,7 +120,7 @@ function markOf({ asked, heard = [] }: ReturnPayload, clip: ReturnClip, original
   return JSON.stringify([
     asked.codec,
     basisOfClip(clip, original),
-    clip.lut && stampOf([clip.lut]).stamp,
+    clip.lut && stampOf([clip.lut.file]).stamp,
     sounds ? basisOfHeard(sounds) : null,
   ]);
 }

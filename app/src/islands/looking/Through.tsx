@@ -1,4 +1,4 @@
-import type { Cdl, Decision } from '@gemello/core';
+import type { Cdl, Decision, LutBetween } from '@gemello/core';
 import { readCdlFile } from '@gemello/core/grade';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -6,6 +6,7 @@ import type { LedgerRow } from '../../contract';
 import { tryLut } from '../data/api';
 import { useConform, useDecide } from '../data/queries';
 import { FileButton } from '../parts/FileButton';
+import { Between } from './Between';
 import { cdlOf, textOfCdl } from './typed';
 import { useWhose, type Whose } from './useWhose';
 
@@ -16,13 +17,14 @@ export function Through({ job, row }: { job: string; row: LedgerRow }) {
   const event = conform?.list.tracks.flatMap((t) => t.events).find((e) => e.key === row.id);
   const now = event?.viewing ?? null;
   const { choices, chosen, setOf, scopes, says } = useWhose(row, 'reel');
-  const [typed, setTyped] = useState<{ cdl?: string; lut?: string }>({});
+  const [typed, setTyped] = useState<{ cdl?: string; lut?: string; between?: LutBetween }>({});
   const [trying, setTrying] = useState(false);
-  const lut = typed.lut ?? now?.lut ?? '';
+  const lut = typed.lut ?? now?.lut?.file ?? '';
+  const between = typed.between ?? now?.lut?.between ?? 'tetrahedral';
   const cdl = typed.cdl ?? (now?.cdl ? textOfCdl(now.cdl) : '');
   const keep = (through: { cdl: Cdl | null; lut: string | null }, done: string) =>
     decide.mutate(
-      { decisions: scopes().map((scope): Decision => ({ kind: 'viewing', scope, ...through })), done },
+      { decisions: scopes().map((scope): Decision => ({ kind: 'viewing', scope, between, ...through })), done },
       { onSuccess: () => setTyped({}) },
     );
   const look = async () => {
@@ -69,6 +71,7 @@ export function Through({ job, row }: { job: string; row: LedgerRow }) {
         value={lut}
         onChange={(e) => setTyped({ ...typed, lut: e.target.value })}
       />
+      <Between value={between} onChange={(to) => setTyped({ ...typed, between: to })} />
       <input
         className="input input-xs tc w-36 grow"
         aria-label="CDL"

@@ -1,4 +1,4 @@
-import type { Cdl, Raster } from '@gemello/core';
+import type { Cdl, LutBetween, Raster } from '@gemello/core';
 import { type Conform, inOrderDrawn, type Lay, type Part, type Shot, snapped, wipeMask, wipePattern } from '@gemello/core/conform';
 import { isNeutral, type Lut } from '@gemello/core/grade';
 import { LRUCache } from 'lru-cache';
@@ -47,7 +47,7 @@ export type Content =
   | null;
 
 /** The look-up tables that a part is drawn through, by path. */
-export const tablesOf = ({ shot }: Part): string[] => [shot.lut, shot.viewing?.lut ?? null].filter((lut) => lut !== null);
+export const tablesOf = ({ shot }: Part): string[] => [shot.lut, shot.viewing?.lut].flatMap((lut) => lut?.file ?? []);
 
 /** Look-up tables that are held ready to be looked up in. */
 const TABLES = 8;
@@ -169,18 +169,18 @@ export function openDrawing(canvas: OffscreenCanvas, tables: Tables): Drawing | 
     looked.set(lut, made);
     return made;
   };
-  const coloured = (at: Program['at'], i: number, step: Cdl | Lut) => {
-    if (!('table' in step)) {
+  const coloured = (at: Program['at'], i: number, step: ColourStep) => {
+    if ('slope' in step) {
       gl.uniform3fv(at(`slope${i}`), step.slope);
       gl.uniform3fv(at(`offset${i}`), step.offset);
       gl.uniform3fv(at(`power${i}`), step.power);
       gl.uniform1f(at(`saturation${i}`), step.saturation);
       return;
     }
-    bind(1 + i, tableOf(step), at(`table${i}`));
-    gl.uniform1i(at(`size${i}`), step.size);
-    gl.uniform3fv(at(`low${i}`), step.domainMin);
-    gl.uniform3fv(at(`high${i}`), step.domainMax);
+    bind(1 + i, tableOf(step.lut), at(`table${i}`));
+    gl.uniform1i(at(`size${i}`), step.lut.size);
+    gl.uniform3fv(at(`low${i}`), step.lut.domainMin);
+    gl.uniform3fv(at(`high${i}`), step.lut.domainMax);
   };
 
   const place = (part: Part, decoded: Decoded | null, frame: Conform['frame'], roughly: boolean) => {
@@ -331,16 +331,19 @@ function isExact({ b, c, e, f }: Pick<Lay, 'b' | 'c' | 'e' | 'f'>, across: numbe
   return straight && Math.abs(across - 1) < NEARLY && Math.abs(down - 1) < NEARLY;
 }
 
+/** A CDL, or a table with how it is looked up in. */
+export type ColourStep = Cdl | { readonly lut: Lut; readonly between: LutBetween };
+
 /** What is done to the colours of a shot, one after the other: its grade, and what it is looked at through. */
-export const stepsOf = ({ cdl, lut, viewing }: Shot, tables: Tables): (Cdl | Lut)[] =>
-  [cdl, lut, viewing?.cdl, viewing?.lut].flatMap((one): (Cdl | Lut)[] => {
+export const stepsOf = ({ cdl, lut, viewing }: Shot, tables: Tables): ColourStep[] =>
+  [cdl, lut, viewing?.cdl, viewing?.lut].flatMap((one): ColourStep[] => {
     if (!one) return [];
-    if (typeof one !== 'string') return isNeutral(one) ? [] : [one];
-    const lut = tables.held(one);
-    return lut ? [lut] : [];
+    if ('slope' in one) return isNeutral(one) ? [] : [one];
+    const held = tables.held(one.file);
+    return held ? [{ lut: held, between: one.between }] : [];
   });
 
-const kindOf = (step: Cdl | Lut): Step => ('table' in step ? (step.dimensions === 1 ? 'curve' : 'lattice') : 'cdl');
+const kindOf = (step: ColourStep): Step => ('slope' in step ? 'cdl' : step.lut.dimensions === 1 ? 'curve' : step.between);
 
 /** A part of a picture with what it shows. */
 export interface Laid {

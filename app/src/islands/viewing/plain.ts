@@ -1,7 +1,19 @@
-import type { Raster } from '@gemello/core';
+import type { Cdl, Raster } from '@gemello/core';
 import { type Conform, inOrderDrawn, type Part, snapped, wipeMask, wipePattern } from '@gemello/core/conform';
-import { gradePixels, lookUpPixels } from '@gemello/core/grade';
-import { CHANNELS, type Comparing, type Decoded, type Drawing, GAP, type Laid, type Shows, type Side, stepsOf, TINT } from './drawing';
+import { gradePixels, type Lut, lookUpPixels } from '@gemello/core/grade';
+import {
+  CHANNELS,
+  type ColourStep,
+  type Comparing,
+  type Decoded,
+  type Drawing,
+  GAP,
+  type Laid,
+  type Shows,
+  type Side,
+  stepsOf,
+  TINT,
+} from './drawing';
 import type { Tables } from './tables';
 
 type Context = OffscreenCanvasRenderingContext2D;
@@ -9,14 +21,18 @@ type Context = OffscreenCanvasRenderingContext2D;
 /** Cells of a checker across and down the frame. */
 const CELLS = { across: 8, down: 4.5 } as const;
 
-type Step = ReturnType<typeof stepsOf>[number];
-/** What takes pixels through a step, with its tables: made once for each, since a shot keeps its grade from picture to picture. */
-const made = new WeakMap<Step, ReturnType<typeof lookUpPixels>>();
-function taking(step: Step): ReturnType<typeof lookUpPixels> {
-  const known = made.get(step) ?? ('table' in step ? lookUpPixels(step) : gradePixels(step, 65_536));
-  made.set(step, known);
+type Taking = ReturnType<typeof lookUpPixels>;
+/** What takes pixels through a step: made once for each, since a shot keeps its grade from picture to picture. */
+const made = { cdl: new WeakMap<Cdl, Taking>(), tetrahedral: new WeakMap<Lut, Taking>(), trilinear: new WeakMap<Lut, Taking>() };
+const kept = <K extends object>(held: WeakMap<K, Taking>, one: K, make: () => Taking): Taking => {
+  const known = held.get(one) ?? make();
+  held.set(one, known);
   return known;
-}
+};
+const taking = (step: ColourStep): Taking =>
+  'slope' in step
+    ? kept(made.cdl, step, () => gradePixels(step, 65_536))
+    : kept(made[step.between], step.lut, () => lookUpPixels(step.lut, step.between));
 
 /** Draws on a plain canvas, where there is no WebGL: the same pictures by the same rules, more slowly. */
 export function openPlainDrawing(canvas: OffscreenCanvas, tables: Tables): Drawing | null {

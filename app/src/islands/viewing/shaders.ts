@@ -1,3 +1,5 @@
+import type { LutBetween } from '@gemello/core';
+
 /**
  * Shaders of the viewer (GLSL ES 3.00). Pictures that are put together have their upper row first, so that what is read back of
  * them is in the order of a picture file; the last one turns it over for the screen.
@@ -45,8 +47,8 @@ vec3 sampled(vec2 uv, mat2 back) {
 }`,
 } as const;
 
-/** A step that colours go through: a CDL (ASC CDL 1.2), or a look-up table of one or three dimensions. */
-export type Step = 'cdl' | 'curve' | 'lattice';
+/** A step that colours go through: a CDL (ASC CDL 1.2), or a look-up table: a curve, or a lattice looked up in one way or the other. */
+export type Step = 'cdl' | 'curve' | LutBetween;
 
 const UNIFORMS = {
   cdl: (i: number) => `uniform vec3 slope${i}, offset${i}, power${i};
@@ -59,13 +61,14 @@ const STEPS: Record<Step, (i: number) => string> = {
   cdl: (i) => `c = pow(clamp(c * slope${i} + offset${i}, 0.0, 1.0), power${i});
   c = saturated(c, saturation${i});`,
   curve: (i) => `c = curve(table${i}, size${i}, c, low${i}, high${i});`,
-  lattice: (i) => `c = lattice(table${i}, size${i}, c, low${i}, high${i});`,
+  tetrahedral: (i) => `c = tetrahedral(table${i}, size${i}, c, low${i}, high${i});`,
+  trilinear: (i) => `c = trilinear(table${i}, size${i}, c, low${i}, high${i});`,
 };
 const SATURATED = `vec3 saturated(vec3 c, float much) {
   float luma = dot(c, vec3(0.2126, 0.7152, 0.0722));
   return clamp(luma + much * (c - luma), 0.0, 1.0);
 }`;
-/** As core/grade looks up: a curve is mixed linearly, a lattice over the tetrahedron around each colour. */
+/** As core/grade looks up. */
 const LOOKED_UP = `vec3 entry(highp sampler2D table, int i) {
   int width = textureSize(table, 0).x;
   return texelFetch(table, ivec2(i % width, i / width), 0).rgb;
@@ -78,7 +81,7 @@ vec3 curve(highp sampler2D table, int size, vec3 c, vec3 low, vec3 high) {
   vec3 to = vec3(entry(table, i.r + 1).r, entry(table, i.g + 1).g, entry(table, i.b + 1).b);
   return clamp(mix(from, to, at - base), 0.0, 1.0);
 }
-vec3 lattice(highp sampler2D table, int size, vec3 c, vec3 low, vec3 high) {
+vec3 tetrahedral(highp sampler2D table, int size, vec3 c, vec3 low, vec3 high) {
   vec3 at = clamp((c - low) / (high - low), 0.0, 1.0) * float(size - 1);
   vec3 base = min(floor(at), float(size - 2));
   vec3 f = at - base;
@@ -95,6 +98,19 @@ vec3 lattice(highp sampler2D table, int size, vec3 c, vec3 low, vec3 high) {
   sum += entry(table, corner) * (f[middle] - f[least]);
   corner += steps[least];
   return clamp(sum + entry(table, corner) * f[least], 0.0, 1.0);
+}
+vec3 trilinear(highp sampler2D table, int size, vec3 c, vec3 low, vec3 high) {
+  vec3 at = clamp((c - low) / (high - low), 0.0, 1.0) * float(size - 1);
+  vec3 base = min(floor(at), float(size - 2));
+  vec3 f = at - base;
+  int corner = int(base.r) + size * (int(base.g) + size * int(base.b));
+  vec3 sum = vec3(0.0);
+  for (int i = 0; i < 8; i++) {
+    ivec3 along = ivec3(i & 1, (i >> 1) & 1, i >> 2);
+    vec3 share = mix(1.0 - f, f, vec3(along));
+    sum += share.r * share.g * share.b * entry(table, corner + along.r + size * (along.g + size * along.b));
+  }
+  return clamp(sum, 0.0, 1.0);
 }`;
 
 /**

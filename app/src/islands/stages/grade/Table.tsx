@@ -1,21 +1,27 @@
-import type { Decision } from '@gemello/core';
+import type { Decision, LutBetween } from '@gemello/core';
+import { lutText } from '@gemello/core/edit';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { LedgerRow } from '../../../contract';
 import { tryLut } from '../../data/api';
 import { useDecide } from '../../data/queries';
+import { Between } from '../../looking/Between';
 import { useWhose, type Whose } from '../../looking/useWhose';
 
 /** The look-up table after the CDL of an event, its reel, a selection or the whole cut: seen, rendered, and returned. */
 export function Table({ job, row }: { job: string; row: LedgerRow }) {
   const decide = useDecide(job);
   const { choices, chosen, setOf, scopes, says } = useWhose(row, 'event');
-  const [typed, setTyped] = useState('');
+  const [typed, setTyped] = useState<{ file?: string; between?: LutBetween }>({});
   const [trying, setTrying] = useState(false);
+  const file = (typed.file ?? row.lut?.file ?? '').trim();
+  const between = typed.between ?? row.lut?.between ?? 'tetrahedral';
   const keep = (lut: string | null, done: string) =>
-    decide.mutate({ decisions: scopes().map((scope): Decision => ({ kind: 'lut', scope, lut })), done }, { onSuccess: () => setTyped('') });
+    decide.mutate(
+      { decisions: scopes().map((scope): Decision => ({ kind: 'lut', scope, lut, between })), done },
+      { onSuccess: () => setTyped({}) },
+    );
   const apply = async () => {
-    const file = typed.trim();
     setTrying(true);
     try {
       await tryLut(job, file);
@@ -31,8 +37,8 @@ export function Table({ job, row }: { job: string; row: LedgerRow }) {
       <legend className="sr-only">LUT after the grade</legend>
       <p className="flex gap-1">
         <span className="quiet">LUT</span>
-        <span className="truncate" data-testid="lut" title={row.lut ?? ''}>
-          {row.lut?.split('/').pop() ?? 'none'}
+        <span className="truncate" data-testid="lut" title={row.lut?.file ?? ''}>
+          {row.lut ? lutText(row.lut) : 'none'}
         </span>
       </p>
       <form
@@ -46,9 +52,10 @@ export function Table({ job, row }: { job: string; row: LedgerRow }) {
           className="input input-xs tc w-full"
           aria-label="Path of a LUT"
           placeholder="path of a .cube file"
-          value={typed}
-          onChange={(e) => setTyped(e.target.value)}
+          value={typed.file ?? row.lut?.file ?? ''}
+          onChange={(e) => setTyped({ ...typed, file: e.target.value })}
         />
+        <Between value={between} onChange={(to) => setTyped({ ...typed, between: to })} />
         <select className="select select-xs w-32" aria-label="Whose LUT" value={chosen} onChange={(e) => setOf(e.target.value as Whose)}>
           {choices.map(([choice, words]) => (
             <option key={choice} value={choice}>
@@ -56,7 +63,7 @@ export function Table({ job, row }: { job: string; row: LedgerRow }) {
             </option>
           ))}
         </select>
-        <button type="submit" className="btn btn-xs" disabled={typed.trim() === '' || trying || decide.isPending}>
+        <button type="submit" className="btn btn-xs" disabled={file === '' || trying || decide.isPending}>
           Apply LUT
         </button>
         <button
