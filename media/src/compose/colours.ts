@@ -29,7 +29,7 @@ function lookUpOf({ file, between }: LutUse): Step {
 }
 
 /** What a `.cube` file holds. Throws MediaError with what is wrong with it. */
-function lutOf(file: string): Lut {
+export function lutOf(file: string): Lut {
   if (!existsSync(file)) throw new MediaError(`The LUT ${file} is not here. Bring its volume back, or take the LUT away.`);
   return kept(luts, stampOf([file]).stamp, () => {
     const lut = readCube(readFileSync(file, 'utf8'));

@@ -1,5 +1,5 @@
 export * from './canvas';
-export { stepsOf } from './colours';
+export { lutOf, stepsOf } from './colours';
 export * from './compose';
 export * from './luma';
 export * from './sources';

@@ -34,9 +34,3 @@ function burntField({ clip, recordRate }: ClipMade, field: BurnField, i: Frames)
       return clip.record === null ? '' : formatTimecode(inDay(clip.record + i, recordRate), recordRate);
   }
 }
-
-/** Packed 16-bit values as 8-bit ones, rounded. */
-export function inEight(bytes: Uint8Array): Uint8Array {
-  const values = new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 2);
-  return Uint8Array.from(values, (v) => Math.round(v / 257));
-}

@@ -20,14 +20,15 @@ import {
   sourceFrameAt,
 } from '@gemello/core';
 import { AV_PIX_FMT_RGB24, AV_PIX_FMT_RGB48LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
-import { type Composition, openCompositor, openSources, stepsOf, toRgb24, toRgb48 } from '../compose';
+import { type Composition, lutOf, openCompositor, openSources, stepsOf, toRgb24, toRgb48 } from '../compose';
+import { type Grader, openFilterGrader, openPixelGrader } from '../engine/grading';
 import { type FrameKindName, openNumberedWriter } from '../engine/numbered';
 import { openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
 import type { SoundSource } from '../engine/sound';
 import { type MovieWriter, openMovieWriter, type WriterName } from '../engine/writer';
 import { MediaError } from '../plain';
-import { burnOf, inEight } from './burnt';
+import { burnOf } from './burnt';
 import type { ClipMade } from './clip-made';
 import { soundOf } from './sounding';
 import { type StopSignal, stopIfAsked } from './task';
@@ -128,30 +129,37 @@ function heardWith({ clip, original, heard, recordRate }: ClipMade): SoundSource
 /** True for a clip that is not simply frames of its original one after the other. */
 const isComposed = ({ baking }: ReturnClip): boolean => baking.speed !== null || baking.placed !== null;
 
+/** What grades pictures of a clip, which it takes as 16-bit RGB; null where they stay as they are. Throws MediaError for a LUT that cannot be read. */
+function graderOf({ cdl, lut, raster: { width, height } }: ReturnClip): Grader | null {
+  const steps = stepsOf({ cdl, lut });
+  if (steps.length === 0) return null;
+  const filters = openFilterGrader(width, height, cdl, lut && { ...lut, lut: lutOf(lut.file) }, 2);
+  if (filters) return filters;
+  return openPixelGrader(width, height, (pixels) => {
+    for (const step of steps) step(pixels, 3);
+  });
+}
+
 /** Frames of the original one after the other, graded. `count` is told of each, and false once no more are wanted. */
 function writeSource(made: ClipMade, writer: MovieWriter, count: () => boolean): void {
   const { clip, original } = made;
+  const { width, height } = clip.raster;
   const burn = burnOf(made);
-  const steps = stepsOf({ cdl: clip.cdl, lut: clip.lut });
+  const grader = graderOf(clip);
   const reader = openPictures(original, 2);
-  const toRgb = makeScaler(clip.raster.width, clip.raster.height, AV_PIX_FMT_RGB48LE, 'full', SWS_BICUBIC | SWS_ACCURATE_RND, 2);
+  const toRgb = makeScaler(width, height, AV_PIX_FMT_RGB48LE, 'full', SWS_BICUBIC | SWS_ACCURATE_RND, 2);
+  const toEight = makeScaler(width, height, AV_PIX_FMT_RGB24, 'full', SWS_BICUBIC | SWS_ACCURATE_RND);
   const still = original.kind === 'still';
-  const toEight = makeScaler(clip.raster.width, clip.raster.height, AV_PIX_FMT_RGB24, 'full', SWS_BICUBIC | SWS_ACCURATE_RND);
   let i = 0;
   try {
     readHeld(original, reader, still ? 0 : clip.given.in, still ? 1 : clip.given.out, (frame) => {
-      const pixels = steps.length > 0 ? new Uint8Array(toRgb.convert(frame).toBuffer()) : null;
-      if (pixels) {
-        const values = new Uint16Array(pixels.buffer, pixels.byteOffset, pixels.byteLength / 2);
-        for (const step of steps) step(values, 3);
-      }
+      const picture = grader ? grader.grade(toRgb.convert(frame)) : frame;
       for (let n = 0; n < (still ? framesOfClip(clip) : 1); n++) {
         if (burn) {
-          const burnt = pixels ? inEight(pixels) : new Uint8Array(toEight.convert(frame).toBuffer());
+          const burnt = new Uint8Array(toEight.convert(picture).toBuffer());
           burn(burnt, i++);
           writer.writePixels(burnt, AV_PIX_FMT_RGB24);
-        } else if (pixels) writer.writePixels(pixels, AV_PIX_FMT_RGB48LE);
-        else writer.writeFrame(frame);
+        } else writer.writeFrame(picture);
         if (!count()) return false;
       }
       return undefined;
@@ -159,6 +167,7 @@ function writeSource(made: ClipMade, writer: MovieWriter, count: () => boolean):
   } finally {
     toEight.free();
     toRgb.free();
+    grader?.free();
     reader.close();
   }
 }
