@@ -1,15 +1,29 @@
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, rmSync } from 'node:fs';
 import path from 'node:path';
-import { applyDecisions, type Decision, formatTimecode, type Original, onEvent, RATES, readEdl, USUAL_RETURN } from '@gemello/core';
+import {
+  applyDecisions,
+  type Decision,
+  formatTimecode,
+  LUMA_709,
+  type Original,
+  onEvent,
+  RATES,
+  readEdl,
+  USUAL_RETURN,
+} from '@gemello/core';
 import { probeMovie, render, writeReturn } from '@gemello/media';
 import { type Figure, inFolder, inTurn } from './measure';
 
 const RATE = RATES['24'];
 const [FRAMES, SHORT, CLIPS] = [96, 12, 24];
 const CDL = { slope: [1.1, 1, 0.9], offset: [0.01, 0, -0.01], power: [1, 1.05, 1], saturation: 0.9 } as const;
-/** What the CDL does, but for the saturation, in the program's own terms. */
-const LUT = 'format=gbrp12,lutrgb=r=val*1.1:g=pow(val/4095\\,1.05)*4095:b=val*0.9,format=yuv422p10le';
+/** What the CDL does, in the program's own terms: in 16 bits, as ours. */
+const along = (c: 0 | 1 | 2) => `pow(clip(val/maxval*${CDL.slope[c]}+${CDL.offset[c]}\\,0\\,1)\\,${CDL.power[c]})*maxval`;
+const { saturation } = CDL;
+const weights = [0, 1, 2].flatMap((to) => LUMA_709.map((luma, from) => luma * (1 - saturation) + (from === to ? saturation : 0)));
+const mixer = ['rr', 'rg', 'rb', 'gr', 'gg', 'gb', 'br', 'bg', 'bb'].map((name, i) => `${name}=${weights[i]}`).join(':');
+const FILTER = `format=rgb48le,lutrgb=r=${along(0)}:g=${along(1)}:b=${along(2)},colorchannelmixer=${mixer},format=yuv422p10le`;
 const tc = (n: number) => formatTimecode(n, RATE);
 const quiet = () => {};
 const going = { aborted: false };
@@ -76,7 +90,7 @@ export function returns(): Promise<Figure[]> {
       FRAMES,
       '0.9',
       () => written(1, FRAMES, true),
-      () => program('one.mov', 0, FRAMES, ['-vf', LUT]),
+      () => program('one.mov', 0, FRAMES, ['-vf', FILTER]),
     );
     await add(
       `${CLIPS} shots of ${SHORT} frames`,
