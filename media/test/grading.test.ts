@@ -32,7 +32,7 @@ const curve = `LUT_1D_SIZE 5\n${STEPS.map((v) => `${v ** 0.5} ${v * v} ${1 - v}`
 
 /** The largest difference to what core/grade gives, in codes of 16 bits; null where the filters pass. Two pictures, of which the second counts. */
 function apart(cdl: Cdl | null, lut: GraderLut | null): number | null {
-  const grader = openFilterGrader(WIDTH, HEIGHT, cdl, lut, 2);
+  const grader = openFilterGrader({ raster: { width: WIDTH, height: HEIGHT }, alpha: false }, cdl, lut, 2);
   if (!grader) return null;
   const expected = PICTURE.slice();
   if (cdl) gradePixels(cdl, 65536)(expected, 3);

@@ -5,10 +5,16 @@ import { RETURN_WORDS } from './wording';
 /**
  * What clips may be written as: file ending, how it is said, and how many bytes a pixel takes at most: somewhat above
  * the target rates of each kind (from memory), and what is measured (media/test/clips.test.ts). Movies keep timecode and reel.
- * `is`: a movie to work with, a light one for the eye alone, or a folder of numbered frames.
+ * `is`: a movie to work with, a light one for the eye alone, or a folder of numbered frames. `alpha`: an alpha is kept.
  */
 export const CLIP_CODECS = {
-  intra: { extension: 'mov', is: 'movie', says: 'Intra, 10 bits 4:2:2 (ProRes HQ class), .mov', bytes: 0.6 },
+  intra: {
+    extension: 'mov',
+    is: 'movie',
+    says: 'Intra, 10 bits 4:2:2 (ProRes HQ class), .mov; 4:4:4:4 where there is an alpha',
+    bytes: 0.6,
+    alpha: true,
+  },
   'intra-light': { extension: 'mov', is: 'movie', says: 'Intra, lighter (ProRes LT class), .mov', bytes: 0.3 },
   'intra-vc3': { extension: 'mov', is: 'movie', says: 'Intra, 10 bits 4:2:2 (DNxHR HQX class), .mov', bytes: 0.6 },
   'intra-mxf': { extension: 'mxf', is: 'movie', says: 'Intra, 10 bits 4:2:2 (DNxHR HQX class), .mxf', bytes: 0.6 },
@@ -17,8 +23,10 @@ export const CLIP_CODECS = {
   tiff: { extension: 'tif', is: 'frames', says: 'TIFF frames, 16 bits; rate and reel in the list alone', bytes: 6.1 },
   review: { extension: 'mov', is: 'light', says: 'H.264 to look at, .mov', bytes: 0.05 },
   'review-hevc': { extension: 'mov', is: 'light', says: 'HEVC to look at, .mov', bytes: 0.05 },
-} as const satisfies Record<string, { extension: string; is: 'movie' | 'light' | 'frames'; says: string; bytes: number }>;
+} as const satisfies Record<string, { extension: string; is: 'movie' | 'light' | 'frames'; says: string; bytes: number; alpha?: true }>;
 export type ClipCodec = keyof typeof CLIP_CODECS;
+/** Whether an alpha of an original goes along; else its pictures lie over black. */
+export const keepsAlpha = (codec: ClipCodec): boolean => 'alpha' in CLIP_CODECS[codec];
 export const clipCodecs = Object.keys(CLIP_CODECS) as [ClipCodec, ...ClipCodec[]];
 
 export const templateSchema = z

@@ -66,6 +66,19 @@ export function toRgb48({ data }: Canvas, into = new Uint16Array((data.length / 
   return into;
 }
 
+/** The canvas as packed R, G, B, A of 16 bits, colours not multiplied by their alpha. */
+export function toRgba64({ data }: Canvas, into = new Uint16Array(data.length)): Uint16Array {
+  for (let i = 0; i < data.length; i += 4) {
+    const alpha = data[i + 3] as number;
+    const full = alpha > 0 ? 65535 / alpha : 0;
+    into[i] = code((data[i] as number) * full);
+    into[i + 1] = code((data[i + 1] as number) * full);
+    into[i + 2] = code((data[i + 2] as number) * full);
+    into[i + 3] = code(alpha * 65535);
+  }
+  return into;
+}
+
 /** The canvas over black as packed R, G, B of 8 bits. */
 export function toRgb24({ data }: Canvas, into = new Uint8Array((data.length / 4) * 3)): Uint8Array {
   for (let i = 0, o = 0; i < data.length; i += 4, o += 3) {

@@ -1,8 +1,8 @@
 import { type Frames, hasFrame, heldFrame, isNeutral, type Original, type Viewing } from '@gemello/core';
 import { LRUCache } from 'lru-cache';
 import { AV_PIX_FMT_RGBA64LE, SWS_ACCURATE_RND, SWS_BICUBIC, SWS_FULL_CHR_H_INT } from 'node-av/constants';
-import { avGetPixFmtName, type Frame } from 'node-av/lib';
-import { openPictures, type PictureReader } from '../engine/reader';
+import type { Frame } from 'node-av/lib';
+import { hasAlpha, openPictures, type PictureReader } from '../engine/reader';
 import { makeScaler, type Scaler } from '../engine/scaler';
 import { stampOf } from '../probe';
 import { stepsOf } from './colours';
@@ -52,9 +52,6 @@ const markOf = (clip: Original): string => {
   }
 };
 
-/** Pixel formats with alpha, by FFmpeg's names. */
-const ALPHA = /^(rgba|bgra|argb|abgr|yuva|gbrap|ya\d|ayuv|vuya|pal8)/;
-
 /**
  * Opens a pool of sources. `keptBytes`: how much of what was scaled is kept for going back and forth. `threads`: how many
  * a decoder may use. `viewed`: as on a screen, looked at through what a person set for that; not for what is kept.
@@ -81,7 +78,7 @@ export function openSources(threads: number, keptBytes: number, gaps: Gaps, view
     try {
       at.reader.read(there, there + 1, (frame, n) => {
         if (n === there) {
-          alphas.set(clip.path, ALPHA.test(avGetPixFmtName(frame.format as never) ?? ''));
+          alphas.set(clip.path, hasAlpha(frame));
           take(frame, at);
           found = true;
         }

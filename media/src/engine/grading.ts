@@ -1,11 +1,18 @@
-import { type Cdl, isNeutral, LUMA_709, type Lut, type LutBetween } from '@gemello/core';
-import { AV_BUFFERSRC_FLAG_KEEP_REF, AV_PIX_FMT_RGB48LE, AVCOL_RANGE_JPEG, AVCOL_SPC_RGB } from 'node-av/constants';
+import { type Cdl, isNeutral, LUMA_709, type Lut, type LutBetween, type Raster } from '@gemello/core';
+import {
+  AV_BUFFERSRC_FLAG_KEEP_REF,
+  AV_PIX_FMT_RGB48LE,
+  AV_PIX_FMT_RGBA64LE,
+  AVCOL_RANGE_JPEG,
+  AVCOL_SPC_RGB,
+  type AVPixelFormat,
+} from 'node-av/constants';
 import { Filter, type FilterContext, FilterGraph, Frame } from 'node-av/lib';
 import { must } from './av';
 
-/** Grades whole pictures. */
+/** Grades whole pictures: packed, of 16 bits, RGB or RGBA. */
 export interface Grader {
-  /** The graded picture, packed 16-bit RGB; it belongs to the grader and is overwritten by the next call. */
+  /** The graded picture; it belongs to the grader and is overwritten by the next call. */
   grade(picture: Frame): Frame;
   free(): void;
 }
@@ -20,15 +27,22 @@ export interface GraderLut {
 /** A filter of FFmpeg with its options. */
 type Step = readonly [filter: string, options: Readonly<Record<string, string>>];
 
-/** Grades packed 16-bit RGB pictures pixel by pixel, in place. */
-export function openPixelGrader(width: number, height: number, take: (pixels: Uint16Array) => void): Grader {
+/** What pictures a grader takes: their raster, and whether they have an alpha, which stays as it is. */
+export interface Graded {
+  readonly raster: Raster;
+  readonly alpha: boolean;
+}
+export const formatOf = ({ alpha }: Graded): AVPixelFormat => (alpha ? AV_PIX_FMT_RGBA64LE : AV_PIX_FMT_RGB48LE);
+
+/** Grades pixel by pixel. `take` changes packed values in place, 3 or 4 of a pixel. */
+export function openPixelGrader(of: Graded, take: (pixels: Uint16Array) => void): Grader {
   let graded: Frame | null = null;
   return {
     grade(picture) {
       graded?.free();
       const bytes = new Uint8Array(picture.toBuffer());
       take(new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 2));
-      graded = Frame.fromVideoBuffer(Buffer.from(bytes.buffer), { width, height, format: AV_PIX_FMT_RGB48LE });
+      graded = Frame.fromVideoBuffer(Buffer.from(bytes.buffer), { ...of.raster, format: formatOf(of) });
       return graded;
     },
     free: () => graded?.free(),
@@ -38,14 +52,25 @@ export function openPixelGrader(width: number, height: number, take: (pixels: Ui
 /** What the mixer's weights reach to, up and down. */
 const HEAVIEST = 2;
 
+/** Lays pictures with an alpha over black. */
+export const openOverBlack = (raster: Raster): Grader =>
+  openPixelGrader({ raster, alpha: true }, (pixels) => {
+    for (let i = 0; i < pixels.length; i += 4) {
+      const share = (pixels[i + 3] as number) / 65535;
+      if (share === 1) continue;
+      for (let c = i; c < i + 3; c++) pixels[c] = (pixels[c] as number) * share + 0.5;
+      pixels[i + 3] = 65535;
+    }
+  });
+
 /**
- * Grades packed 16-bit RGB pictures with FFmpeg's own filters, on several threads: a CDL (ASC CDL 1.2), then a LUT. At most two codes of 16
+ * Grades with FFmpeg's own filters, on several threads: a CDL (ASC CDL 1.2), then a LUT. At most two codes of 16
  * bits from what core/grade gives. Null where those filters cannot do it: saturation past about 2, and a LUT whose domain is not 0 to 1.
  */
-export function openFilterGrader(width: number, height: number, cdl: Cdl | null, lut: GraderLut | null, threads: number): Grader | null {
+export function openFilterGrader(of: Graded, cdl: Cdl | null, lut: GraderLut | null, threads: number): Grader | null {
   const steps = [...(cdl ? cdlSteps(cdl) : []), ...(lut ? lutSteps(lut) : [])];
   const chain = steps.filter((step) => step !== null);
-  return chain.length < steps.length ? null : running(width, height, chain, threads);
+  return chain.length < steps.length ? null : running(of, chain, threads);
 }
 
 function cdlSteps(cdl: Cdl): (Step | null)[] {
@@ -68,7 +93,7 @@ function lutSteps({ file, lut, between }: GraderLut): (Step | null)[] {
   return [lut.dimensions === 1 ? ['lut1d', { file, interp: 'linear' }] : ['lut3d', { file, interp: between }]];
 }
 
-function running(width: number, height: number, steps: readonly Step[], threads: number): Grader {
+function running(of: Graded, steps: readonly Step[], threads: number): Grader {
   const graph = new FilterGraph();
   graph.alloc();
   graph.nbThreads = threads;
@@ -80,7 +105,7 @@ function running(width: number, height: number, steps: readonly Step[], threads:
     return made;
   };
   const source = put('buffer', {});
-  const format = { width, height, format: AV_PIX_FMT_RGB48LE, colorSpace: AVCOL_SPC_RGB, colorRange: AVCOL_RANGE_JPEG } as const;
+  const format = { ...of.raster, format: formatOf(of), colorSpace: AVCOL_SPC_RGB, colorRange: AVCOL_RANGE_JPEG } as const;
   must(source.buffersrcParametersSet({ ...format, timeBase: { num: 1, den: 1 }, sampleAspectRatio: { num: 1, den: 1 } }), 'Cannot grade');
   const chain = [source, ...steps.map((step) => put(...step)), put('buffersink', {})];
   for (const one of chain) must(one.init(), `Cannot start the filter ${one.name}`);

@@ -7,9 +7,10 @@ import {
   AVERROR_EAGAIN,
   AVERROR_EOF,
   AVMEDIA_TYPE_VIDEO,
+  type AVPixelFormat,
   AVSEEK_FLAG_BACKWARD,
 } from 'node-av/constants';
-import { Codec, CodecContext, FormatContext, Frame, Packet, type Stream } from 'node-av/lib';
+import { avGetPixFmtName, Codec, CodecContext, FormatContext, Frame, Packet, type Stream } from 'node-av/lib';
 import { MediaError } from '../plain';
 import { must } from './av';
 
@@ -42,6 +43,11 @@ export function openPictures(clip: Readable, threads = 2, fidelity: Fidelity = '
   if (clip.kind === 'movie') return openMovie(clip.path, clip.clock, threads, fidelity);
   return openNumbered(clip, threads);
 }
+
+/** Pixel formats with alpha, by FFmpeg's names. */
+const ALPHA = /^(rgba|bgra|argb|abgr|yuva|gbrap|ya\d|ayuv|vuya|pal8)/;
+/** Whether a picture has an alpha of its own, whatever is in it. */
+export const hasAlpha = ({ format }: Frame): boolean => ALPHA.test(avGetPixFmtName(format as AVPixelFormat) ?? '');
 
 /**
  * Reads the frames from `first` up to `end` as something that is written keeps them: where numbered frames are

@@ -6,6 +6,7 @@ import {
   AV_PIX_FMT_YUV420P,
   AV_PIX_FMT_YUV422P,
   AV_PIX_FMT_YUV422P10LE,
+  AV_PIX_FMT_YUVA444P10LE,
   AVCOL_PRI_BT709,
   AVCOL_RANGE_MPEG,
   AVCOL_SPC_BT709,
@@ -34,6 +35,8 @@ interface Preset {
 /** What Gemello writes. `intra` is the return's codec: every frame stands alone, 10 bits, 4:2:2. */
 export const WRITERS = {
   intra: { encoder: 'prores', pixels: AV_PIX_FMT_YUV422P10LE, options: { profile: '3' } },
+  /** With an alpha, and its colours whole. */
+  'intra-alpha': { encoder: 'prores', pixels: AV_PIX_FMT_YUVA444P10LE, options: { profile: '4' } },
   'intra-light': { encoder: 'prores', pixels: AV_PIX_FMT_YUV422P10LE, options: { profile: '1' } },
   'intra-vc3': { encoder: 'dnxhd', pixels: AV_PIX_FMT_YUV422P10LE, options: { profile: 'dnxhr_hqx' } },
   'intra-8bit': { encoder: 'dnxhd', pixels: AV_PIX_FMT_YUV422P, options: { profile: 'dnxhr_sq' } },

@@ -7,12 +7,13 @@ import {
   type Frames,
   framesOfClip,
   inDay,
+  keepsAlpha,
   type Original,
   RETURN_WORDS,
   type ReturnClip,
   type ReturnProblem,
 } from '@gemello/core';
-import { type Composition, type Compositor, openCompositor, openSources, toRgb48 } from '../compose';
+import { type Canvas, type Composition, type Compositor, openCompositor, openSources, toRgb48 } from '../compose';
 import { bandOf } from '../engine/burn';
 import { probeMovie, probeNumbered } from '../probe';
 import type { ClipMade } from './clip-made';
@@ -32,9 +33,10 @@ const ALIKE: Record<ClipCodec, number> = {
   ...{ review: 32, 'review-hevc': 32 },
 };
 
-/** Opens a written clip again, and compares its first, middle and last picture with what was meant. */
+/** Opens a written clip again, and compares its first, middle and last picture with what was meant; says where an alpha did not go along. */
 export function otherPictures(made: ClipMade, written: Original): ReturnProblem[] {
-  const { clip } = made;
+  const { clip, codec, original } = made;
+  const { fileName } = clip;
   const height = Math.max(2, Math.round((SEEN_ACROSS * clip.raster.height) / clip.raster.width));
   const last = Math.min(framesOfClip(clip), written.frames) - 1;
   const sources = openSources(2, 0, 'held');
@@ -45,21 +47,31 @@ export function otherPictures(made: ClipMade, written: Original): ReturnProblem[
     const part = { shot: { ...shot, event: { ...shot.event, placement: null } }, layer: 0, sourceFrame: n, pose: FILLING };
     return { parts: [{ ...part, side: 'alone', join: null, share: 1 }], frame: { raster: written.raster, pixelAspect: 1 } };
   };
+  let seenThrough = false;
+  const drawn = (composition: Composition): Uint16Array | null => {
+    const { canvas, drawing } = compositor.draw(composition, SEEN_ACROSS, height);
+    if (drawing.missing.length > 0) return null;
+    seenThrough ||= sources.alphaOf(original) === true && canvas.data.some((v, i) => i % 4 === 3 && v < OPAQUE);
+    return keepsAlpha(codec) ? withAlpha(canvas) : toRgb48(canvas, new Uint16Array(SEEN_ACROSS * height * 3));
+  };
   try {
-    return [...new Set([0, last >> 1, last])].flatMap((n) => {
-      const [meant, is] = [compositionAt(made, n), asWritten(n)].map((composition) => {
-        const { canvas, drawing } = compositor.draw(composition, SEEN_ACROSS, height);
-        return drawing.missing.length > 0 ? null : toRgb48(canvas, new Uint16Array(SEEN_ACROSS * height * 3));
-      });
+    const others = [...new Set([0, last >> 1, last])].flatMap((n) => {
+      const [meant, is] = [drawn(compositionAt(made, n)), drawn(asWritten(n))];
       const seen = rowsSeen(clip.burn, height);
-      return meant && is && likeness(seen(meant), seen(is)) >= ALIKE[made.codec]
+      return meant && is && likeness(seen(meant), seen(is)) >= ALIKE[codec]
         ? []
-        : [{ fileName: clip.fileName, message: RETURN_WORDS.otherPicture({ frame: n }) }];
+        : [{ fileName, message: RETURN_WORDS.otherPicture({ frame: n }) }];
     });
+    return seenThrough && !keepsAlpha(codec) ? [...others, { fileName, message: RETURN_WORDS.alphaLeft() }] : others;
   } finally {
     compositor.close();
   }
 }
+
+/** An alpha from here on hides all that is below. */
+const OPAQUE = 0.998;
+/** Red, green and blue over black, and the alpha. */
+const withAlpha = ({ data }: Canvas): Uint16Array => Uint16Array.from(data, (v) => Math.min(1, Math.max(0, v)) * 65535 + 0.5);
 
 /** The rows of small pictures in which no text is burnt, as values of red, green and blue. */
 function rowsSeen(burn: Burn | null, height: number): (pixels: Uint16Array) => Uint16Array {

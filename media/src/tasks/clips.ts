@@ -10,6 +10,7 @@ import {
   formatTimecode,
   framesOfClip,
   type Heard,
+  keepsAlpha,
   type Original,
   poseAt,
   type Rate,
@@ -19,11 +20,11 @@ import {
   shotsByKey,
   sourceFrameAt,
 } from '@gemello/core';
-import { AV_PIX_FMT_RGB24, AV_PIX_FMT_RGB48LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
-import { type Composition, lutOf, openCompositor, openSources, stepsOf, toRgb24, toRgb48 } from '../compose';
-import { type Grader, openFilterGrader, openPixelGrader } from '../engine/grading';
+import { AV_PIX_FMT_RGB24, AV_PIX_FMT_RGB48LE, AV_PIX_FMT_RGBA64LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
+import { type Composition, lutOf, openCompositor, openSources, stepsOf, toRgb24, toRgb48, toRgba64 } from '../compose';
+import { formatOf, type Graded, type Grader, openFilterGrader, openOverBlack, openPixelGrader } from '../engine/grading';
 import { type FrameKindName, openNumberedWriter } from '../engine/numbered';
-import { openPictures, readHeld } from '../engine/reader';
+import { hasAlpha, openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
 import type { SoundSource } from '../engine/sound';
 import { type MovieWriter, openMovieWriter, type WriterName } from '../engine/writer';
@@ -70,7 +71,8 @@ export function renderClip(made: ClipMade, folder: string, signal: StopSignal, o
   try {
     // What an earlier try left behind is not counted with the frames of this one.
     if (clip.within) rmSync(partial, { recursive: true, force: true });
-    const writer = openClip(made, partial);
+    const alpha = alphaOf(made);
+    const writer = openClip(made, alpha, partial);
     let written = 0;
     const count = () => {
       written++;
@@ -78,8 +80,8 @@ export function renderClip(made: ClipMade, folder: string, signal: StopSignal, o
       return !signal.aborted;
     };
     try {
-      if (isComposed(clip)) writeComposed(made, writer, count);
-      else writeSource(made, writer, count);
+      if (isComposed(clip)) writeComposed(made, alpha, writer, count);
+      else writeSource(made, alpha, writer, count);
     } finally {
       writer.close();
     }
@@ -95,7 +97,25 @@ export function renderClip(made: ClipMade, folder: string, signal: StopSignal, o
   }
 }
 
-function openClip(made: ClipMade, partial: string): MovieWriter {
+/** What becomes of an alpha: there is none, the clip has it too, or its pictures lie over black. */
+type Alpha = 'none' | 'kept' | 'left';
+
+function alphaOf({ clip, original, codec }: ClipMade): Alpha {
+  let alpha: Alpha = 'none';
+  const reader = openPictures(original, 1);
+  const first = original.kind === 'still' ? 0 : clip.given.in;
+  try {
+    readHeld(original, reader, first, first + 1, (frame) => {
+      if (hasAlpha(frame)) alpha = keepsAlpha(codec) ? 'kept' : 'left';
+      return false;
+    });
+  } finally {
+    reader.close();
+  }
+  return alpha;
+}
+
+function openClip(made: ClipMade, alpha: Alpha, partial: string): MovieWriter {
   const { clip, codec } = made;
   const { raster, rate, start, reel } = clip;
   if (codec === 'dpx' || codec === 'exr' || codec === 'tiff') {
@@ -104,7 +124,7 @@ function openClip(made: ClipMade, partial: string): MovieWriter {
   }
   const timecode = formatTimecode(start, rate);
   return openMovieWriter(partial, {
-    writer: CODED[codec],
+    writer: alpha === 'kept' ? 'intra-alpha' : CODED[codec],
     raster,
     rate,
     timecode,
@@ -129,31 +149,35 @@ function heardWith({ clip, original, heard, recordRate }: ClipMade): SoundSource
 /** True for a clip that is not simply frames of its original one after the other. */
 const isComposed = ({ baking }: ReturnClip): boolean => baking.speed !== null || baking.placed !== null;
 
-/** What grades pictures of a clip, which it takes as 16-bit RGB; null where they stay as they are. Throws MediaError for a LUT that cannot be read. */
-function graderOf({ cdl, lut, raster: { width, height } }: ReturnClip): Grader | null {
+/** What is done to pictures of a clip, which it takes as `of` has them, one after the other. Throws MediaError for a LUT that cannot be read. */
+function gradersOf({ cdl, lut }: ReturnClip, of: Graded): Grader[] {
   const steps = stepsOf({ cdl, lut });
-  if (steps.length === 0) return null;
-  const filters = openFilterGrader(width, height, cdl, lut && { ...lut, lut: lutOf(lut.file) }, 2);
-  if (filters) return filters;
-  return openPixelGrader(width, height, (pixels) => {
-    for (const step of steps) step(pixels, 3);
-  });
+  if (steps.length === 0) return [];
+  const filters = openFilterGrader(of, cdl, lut && { ...lut, lut: lutOf(lut.file) }, 2);
+  if (filters) return [filters];
+  const channels = of.alpha ? 4 : 3;
+  return [
+    openPixelGrader(of, (pixels) => {
+      for (const step of steps) step(pixels, channels);
+    }),
+  ];
 }
 
 /** Frames of the original one after the other, graded. `count` is told of each, and false once no more are wanted. */
-function writeSource(made: ClipMade, writer: MovieWriter, count: () => boolean): void {
+function writeSource(made: ClipMade, alpha: Alpha, writer: MovieWriter, count: () => boolean): void {
   const { clip, original } = made;
   const { width, height } = clip.raster;
   const burn = burnOf(made);
-  const grader = graderOf(clip);
+  const of = { raster: clip.raster, alpha: alpha !== 'none' };
+  const graders = [...gradersOf(clip, of), ...(alpha === 'left' ? [openOverBlack(clip.raster)] : [])];
   const reader = openPictures(original, 2);
-  const toRgb = makeScaler(width, height, AV_PIX_FMT_RGB48LE, 'full', SWS_BICUBIC | SWS_ACCURATE_RND, 2);
+  const toValues = makeScaler(width, height, formatOf(of), 'full', SWS_BICUBIC | SWS_ACCURATE_RND, 2);
   const toEight = makeScaler(width, height, AV_PIX_FMT_RGB24, 'full', SWS_BICUBIC | SWS_ACCURATE_RND);
   const still = original.kind === 'still';
   let i = 0;
   try {
     readHeld(original, reader, still ? 0 : clip.given.in, still ? 1 : clip.given.out, (frame) => {
-      const picture = grader ? grader.grade(toRgb.convert(frame)) : frame;
+      const picture = graders.length === 0 ? frame : graders.reduce((last, grader) => grader.grade(last), toValues.convert(frame));
       for (let n = 0; n < (still ? framesOfClip(clip) : 1); n++) {
         if (burn) {
           const burnt = new Uint8Array(toEight.convert(picture).toBuffer());
@@ -166,8 +190,8 @@ function writeSource(made: ClipMade, writer: MovieWriter, count: () => boolean):
     });
   } finally {
     toEight.free();
-    toRgb.free();
-    grader?.free();
+    toValues.free();
+    for (const grader of graders) grader.free();
     reader.close();
   }
 }
@@ -176,10 +200,10 @@ function writeSource(made: ClipMade, writer: MovieWriter, count: () => boolean):
 const KEPT_BYTES = 64 * 1024 * 1024;
 
 /** Pictures as the one compositor draws them, with speed or placement in them. */
-function writeComposed(made: ClipMade, writer: MovieWriter, count: () => boolean): void {
+function writeComposed(made: ClipMade, alpha: Alpha, writer: MovieWriter, count: () => boolean): void {
   const { width, height } = made.clip.raster;
   const compositor = openCompositor(openSources(2, KEPT_BYTES, 'held'));
-  const large = new Uint16Array(width * height * 3);
+  const large = new Uint16Array(width * height * (alpha === 'kept' ? 4 : 3));
   const small = new Uint8Array(width * height * 3);
   const frames = framesOfClip(made.clip);
   const burn = burnOf(made);
@@ -193,7 +217,8 @@ function writeComposed(made: ClipMade, writer: MovieWriter, count: () => boolean
         if (burn) {
           burn(toRgb24(canvas, small), i);
           writer.writePixels(small, AV_PIX_FMT_RGB24);
-        } else writer.writePixels(new Uint8Array(toRgb48(canvas, large).buffer), AV_PIX_FMT_RGB48LE);
+        } else if (alpha === 'kept') writer.writePixels(new Uint8Array(toRgba64(canvas, large).buffer), AV_PIX_FMT_RGBA64LE);
+        else writer.writePixels(new Uint8Array(toRgb48(canvas, large).buffer), AV_PIX_FMT_RGB48LE);
       }
       if (!count()) return;
     }

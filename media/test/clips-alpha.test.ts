@@ -1,0 +1,94 @@
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import {
+  applyDecisions,
+  type Decision,
+  formatTimecode,
+  NEUTRAL_CDL,
+  type Original,
+  onEvent,
+  RATES,
+  type ReturnAsked,
+  readEdl,
+  USUAL_RETURN,
+} from '@gemello/core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { probeMovie, writeReturn } from '../src';
+
+/** A shot with an alpha, written by the ffmpeg program: orange over the left half, nothing over the right, but with a green that is not to be seen. */
+const [WIDTH, HEIGHT] = [256, 144];
+const tc = (n: number) => formatTimecode(n, RATES['24']);
+let folder: string;
+let original: Original;
+beforeAll(() => {
+  folder = mkdtempSync(path.join(tmpdir(), 'gemello-alpha-'));
+  mkdirSync(path.join(folder, 'cards'));
+  const file = path.join(folder, 'cards', 'G001C001.mov');
+  const colour = "geq=r='if(lt(X,W/2),200,0)':g='if(lt(X,W/2),100,220)':b='20':a='if(lt(X,W/2),255,0)'";
+  const source = `color=black:s=${WIDTH}x${HEIGHT}:r=24:d=1,format=rgba,${colour}`;
+  execFileSync('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', source, '-c:v', 'qtrle', '-timecode', tc(3600 * 24), file]);
+  original = probeMovie(file);
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+function returned(name: string, change: Partial<ReturnAsked>, decided: (key: string) => Decision[] = () => [], below = '') {
+  const list = readEdl(`TITLE: ALPHA\n001  G001  V  C  ${tc(3600 * 24 + 6)} ${tc(3600 * 24 + 18)} ${tc(0)} ${tc(12)}\n${below}\n`, {
+    rate: RATES['24'],
+  });
+  const key = list.tracks[0]?.events[0]?.key ?? '';
+  const pair: Decision = { kind: 'pair', event: key, original: original.path, sourceStartFrame: 6 };
+  const standing = applyDecisions(list, [pair, ...decided(key)]).list;
+  const asked = { ...USUAL_RETURN, handles: 2, ...change };
+  const out = { list: standing, originals: [original], folder: path.join(folder, name), title: 'BACK', asked, render: true };
+  const { clips, problems } = writeReturn(out, () => {}, { aborted: false });
+  const [clip] = clips;
+  if (!clip) throw new Error('the return has a clip');
+  const file = clip.path;
+  /** R, G, B, A of a pixel of a frame, by the ffmpeg program. */
+  const at = (x: number, frame = 3): number[] => {
+    const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-'];
+    const bytes = execFileSync('ffmpeg', ['-v', 'error', '-i', file, '-vf', `select=eq(n\\,${frame})`, '-frames:v', '1', ...raw]);
+    const from = ((HEIGHT >> 1) * WIDTH + x) * 4;
+    return [...bytes.subarray(from, from + 4)];
+  };
+  return {
+    problems: problems.map((p) => p.message),
+    at,
+    format: () =>
+      execFileSync('ffprobe', ['-v', 'error', '-show_entries', 'stream=pix_fmt', '-of', 'csv=p=0', file], { encoding: 'utf8' }).trim(),
+  };
+}
+
+const near = (found: readonly number[], wanted: readonly number[]) => found.every((v, i) => Math.abs(v - (wanted[i] as number)) <= 4);
+
+describe('an alpha', () => {
+  it('goes along in clips of the ProRes class, graded or not, read by the ffmpeg program', () => {
+    const plain = returned('plain', {});
+    expect(plain.problems).toEqual([]);
+    expect(plain.format()).toMatch(/^yuva444p/);
+    expect(near(plain.at(64), [200, 100, 20, 255])).toBe(true);
+    expect(plain.at(192)[3]).toBe(0);
+    const graded = returned('graded', {}, (key) => [
+      { kind: 'grade', scope: onEvent(key), cdl: { ...NEUTRAL_CDL, slope: [0.5, 0.5, 0.5] } },
+    ]);
+    expect(graded.problems).toEqual([]);
+    expect(near(graded.at(64), [100, 50, 10, 255])).toBe(true);
+    expect(graded.at(192)[3]).toBe(0);
+  });
+  it('goes along where the speed is baked, too', () => {
+    const { problems, at } = returned('speed', { speed: 'baked' }, () => [], `M2   G001       -024.0                ${tc(3600 * 24 + 17)}`);
+    expect(problems).toEqual([]);
+    expect(near(at(64), [200, 100, 20, 255])).toBe(true);
+    expect(at(192)[3]).toBe(0);
+  });
+  it('that a codec cannot keep is said, and its pictures lie over black: what was hidden stays so', () => {
+    for (const codec of ['intra-vc3', 'review'] as const) {
+      const { problems, at } = returned(codec, { codec });
+      expect(problems).toEqual([expect.stringMatching(/^has no alpha, and its original has one/)]);
+      expect(near(at(64), [200, 100, 20, 255]), codec).toBe(true);
+      expect(near(at(192), [0, 0, 0, 255]), codec).toBe(true);
+    }
+  });
+});
