@@ -49,6 +49,8 @@ test('work that was going on when the server went down goes on when it starts, b
   start();
   await expect.poll(state).toBe('done');
   db.close();
+  // A link to a stage is often the first page that anyone asks for.
+  expect((await request.get(`${base}/job/${id}/return`)).status()).toBe(200);
 });
 
 /** Starts a server beside, and gives what it says and how it ends. */

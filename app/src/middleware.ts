@@ -19,7 +19,7 @@ export const onRequest = defineMiddleware(async ({ request, url }, next) => {
   if (origin !== null && request.method !== 'GET' && isForeign(origin, host)) return refused('Requests from other pages are not taken.');
   await resumed;
   const answer = await next();
-  // The server listens under its number, whatever name it was asked by.
-  const desk = `http://127.0.0.1:${url.port || 80}/`;
-  return withPolicy(answer, async () => (url.pathname === '/' ? answer.clone() : await fetch(desk)).text());
+  // The server listens under its number, whatever name it was asked by. (The framework leaves the port out of `url`.)
+  const desk = `http://127.0.0.1:${/:(\d+)$/.exec(host ?? '')?.[1] ?? 80}/`;
+  return withPolicy(answer, url.pathname === '/' ? null : async () => (await fetch(desk)).text());
 });

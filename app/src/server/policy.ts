@@ -26,22 +26,26 @@ const policyOf = (scripts: readonly string[]): string =>
 /** The desk as HTML holds nothing that people typed: the scripts in it are the framework's, and no other page has more. */
 let framework: Promise<string> | null = null;
 
-/** Headers that every answer has. A page says, too, what may run in it; `desk` gives the desk's HTML. */
-export async function withPolicy(answer: Response, desk: () => Promise<string>): Promise<Response> {
+/** Headers that every answer has. A page says, too, what may run in it; `desk` gives the desk's HTML, and is null of the desk itself. */
+export async function withPolicy(answer: Response, desk: (() => Promise<string>) | null): Promise<Response> {
   const headers = new Headers(answer.headers);
   headers.set('x-content-type-options', 'nosniff');
   headers.set('referrer-policy', 'no-referrer');
   headers.set('x-frame-options', 'DENY');
   if (headers.get('content-type')?.startsWith('text/html')) {
-    framework ??= desk().then(
-      (html) => policyOf(hashesIn(html)),
-      (error) => {
-        // It is asked for anew with the next page.
-        framework = null;
-        throw error;
-      },
-    );
-    headers.set('content-security-policy', await framework);
+    headers.set('content-security-policy', desk ? await ofFramework(desk) : policyOf(hashesIn(await answer.clone().text())));
   }
   return new Response(answer.body, { status: answer.status, statusText: answer.statusText, headers });
+}
+
+function ofFramework(desk: () => Promise<string>): Promise<string> {
+  framework ??= desk().then(
+    (html) => policyOf(hashesIn(html)),
+    (error) => {
+      // It is asked for anew with the next page.
+      framework = null;
+      throw error;
+    },
+  );
+  return framework;
 }
