@@ -1,9 +1,10 @@
-import { copyFileSync, mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { copyFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
 import { gradeAll } from '../demo/src/room';
-import { jobOf, withNumberedFiles } from './numbered';
+import { jobOf, LENGTH, withNumberedFiles } from './numbered';
 
 /** A return is written in another way than usual, goes through the stand-in for a grading room, and comes back. */
 withNumberedFiles();
@@ -81,4 +82,44 @@ test('what an outside room graded is taken in, shown in place of its events, and
   await expect(page.getByRole('button', { name: 'Show the newest of 1 event' })).toBeEnabled();
   await page.getByRole('tab', { name: /^For no event/ }).click();
   await expect(home.getByText('no event has its timecode')).toHaveCount(0);
+});
+
+test('lists say where the clips will be on another machine', async ({ request, page }) => {
+  const job = await jobOf(request);
+  await page.goto(`/job/${job}/return`);
+  await page.getByLabel('Where lists find the clips').selectOption('elsewhere');
+  await page.getByLabel('Folder on the other machine').fill('D:\\Shows\\The cut');
+  await page.getByRole('button', { name: /^Write \d+ clips and list$/ }).click();
+  const linked = async () => {
+    const { last } = await (await request.get(`/api/jobs/${job}/return`)).json();
+    const xml = readdirSync(last.folder).find((name) => name.endsWith('.xml'));
+    return xml ? [...readFileSync(path.join(last.folder, xml), 'utf8').matchAll(/<pathurl>([^<]*)<\/pathurl>/g)].map(([, url]) => url) : [];
+  };
+  await expect.poll(linked).toContainEqual(expect.stringMatching(/^file:\/\/(localhost)?\/D:\/Shows\/The%20cut\/.*\.mov$/));
+  await expect(page.getByTestId('written')).toContainText('as planned');
+});
+
+test('a final mix is laid by the guide sound and goes under the review movie; that of another cut is refused', async ({
+  request,
+  page,
+}) => {
+  const job = await jobOf(request);
+  const sound = (name: string, lead: number, seed: number) => {
+    const file = path.join(room, name);
+    // Noise whose loudness changes as speech does: its own in each.
+    const noise = `anoisesrc=seed=${seed}:r=48000:d=${LENGTH / 24}`;
+    const talk = `volume='0.1+0.9*abs(sin(${1.7 + seed / 7}*t)*sin(${4.1 + seed / 5}*t))':eval=frame`;
+    const filter = `${talk},adelay=${lead * 1000},apad=pad_dur=1`;
+    execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', noise, '-af', filter, '-c:a', 'pcm_s16le', file]);
+    return file;
+  };
+  await request.post(`/api/jobs/${job}/guide`, { data: { path: sound('guide.wav', 0, 1) } });
+  await page.goto(`/job/${job}/return`);
+  const laid = async (mix: string, says: RegExp) => {
+    await page.getByLabel('Path of the final mix').fill(mix);
+    await page.getByRole('button', { name: 'Write review movie' }).click();
+    await expect(page.getByText(says).first()).toBeVisible();
+  };
+  await laid(sound('other.wav', 2, 5), /does not sound like the guide sound of this cut/);
+  await laid(sound('mix.wav', 2, 1), /The mix begins 2(\.\d+)? s before the cut/);
 });
