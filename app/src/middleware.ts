@@ -1,4 +1,6 @@
 import { defineMiddleware } from 'astro:middleware';
+import { isOwnAddress, isOwnName } from './server/askers';
+import { endpointOf, refusal } from './server/endpoints';
 import { clearDeleted } from './server/jobs';
 import { withPolicy } from './server/policy';
 import { resumeTasks } from './server/tasks/runner';
@@ -11,14 +13,20 @@ const refused = (message: string) => new Response(message, { status: 403 });
 const isForeign = (origin: string, host: string | null): boolean => !URL.canParse(origin) || new URL(origin).host !== host;
 
 /** Only this machine's own names are answered, so that no foreign page can reach the server by a name of its own. */
-export const onRequest = defineMiddleware(async ({ request, url }, next) => {
+export const onRequest = defineMiddleware(async (context, next) => {
+  const { request, url } = context;
   const host = request.headers.get('host');
-  if (!['127.0.0.1', 'localhost', '[::1]'].includes((host ?? '').replace(/:\d+$/, '')))
+  // Whoever asks from elsewhere may write any name into the request; where it came from is for the system to say, and the framework
+  // believes this header instead.
+  if (!isOwnName(host) || request.headers.has('x-forwarded-for') || !isOwnAddress(context.clientAddress))
     return refused('Gemello answers on this machine only.');
   const origin = request.headers.get('origin');
   if (origin !== null && request.method !== 'GET' && isForeign(origin, host)) return refused('Requests from other pages are not taken.');
   await resumed;
-  const answer = await next();
+  const isOurs = url.pathname.startsWith('/api/');
+  const endpoint = endpointOf(request.method, context.routePattern);
+  if (endpoint) context.locals.endpoint = endpoint;
+  const answer = (isOurs && refusal(endpoint, url)) || (await next());
   // The server listens under its number, whatever name it was asked by. (The framework leaves the port out of `url`.)
   const desk = `http://127.0.0.1:${/:(\d+)$/.exec(host ?? '')?.[1] ?? 80}/`;
   return withPolicy(answer, url.pathname === '/' ? null : async () => (await fetch(desk)).text());

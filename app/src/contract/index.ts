@@ -34,9 +34,17 @@ export const decideSchema = z.object({
   decisions: z.array(decisionSchema).min(1).max(100_000),
   why: z.string().trim().max(10_000).default(''),
 });
+const place = z.string().trim().min(1).max(4096);
+/** What is weighed before it is decided: a file or folder that is elsewhere, larger read-outs of events, or decisions. */
+export const weighSchema = z.union([
+  z.object({ before: place, now: place }),
+  z.object({ larger: z.array(z.string().max(200)).max(100_000) }),
+  decideSchema,
+]);
 /** What becomes of a batch, said outright: a page may show what no longer is. `after` undoes all that was decided after it. */
 export const undoSchema = z.object({ batch: z.string().min(1), what: z.enum(['undo', 'redo', 'after']).default('undo') });
 export const whySchema = z.object({ batch: z.string().min(1), why: z.string().trim().max(10_000) });
+export const batchChangeSchema = z.union([whySchema, undoSchema]);
 /**
  * A picture of the cut as it does not stand: with more decided than is, some layers left out by name, or another version of it, by its list.
  * `frame` is a record frame of the cut.

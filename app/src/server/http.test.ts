@@ -19,7 +19,7 @@ afterAll(() => rmSync(folder, { recursive: true }));
 /** A request as Astro hands it over. */
 const asked = (address = '/', init: RequestInit = {}, params: Record<string, string> = {}) => {
   const url = new URL(address, 'http://127.0.0.1');
-  return { url, params, request: new Request(url, init) } as unknown as APIContext;
+  return { url, params, locals: {}, request: new Request(url, init) } as unknown as APIContext;
 };
 const answer = async (work: (context: APIContext) => Promise<unknown>) => {
   const response = await route(work)(asked());

@@ -64,7 +64,10 @@ export function queryOf<T>(context: APIContext, name: string, schema: z.ZodType<
 /** The most that is taken as JSON: a hundred thousand decisions take about 30 MB. */
 const LARGEST_JSON = 64 * 1024 ** 2;
 
+/** What a request says as JSON, by the schema of its line in the table of endpoints. */
 export async function body<T>(context: APIContext, schema: z.ZodType<T>): Promise<T> {
+  const { endpoint } = context.locals;
+  if (endpoint && endpoint.body !== schema) throw new Error(`${endpoint.method} ${endpoint.path} reads another body than its table says`);
   const text = new TextDecoder().decode(await uploadedBytes(context.request, LARGEST_JSON, 'The request'));
   try {
     return schema.parse(JSON.parse(text));
@@ -104,6 +107,7 @@ export async function uploadedBytes(request: Request, limit: number, what: strin
   const limited = upTo(limit, what);
   limited.on('data', (part: Buffer) => parts.push(part));
   await pipeline(Readable.fromWeb(request.body as never), limited);
+  if (parts.length === 0) throw new RequestError(400, `${what} is empty.`);
   return Buffer.concat(parts);
 }
 

@@ -1,6 +1,5 @@
 import { readDecisionsFile } from '@gemello/core';
-import { z } from 'zod';
-import { decideSchema, LARGEST_LIST, undoSchema, whySchema } from '../../../../contract';
+import { batchChangeSchema, decideSchema, LARGEST_LIST } from '../../../../contract';
 import { attachment, body, param, RequestError, route, uploadedBytes } from '../../../../server/http';
 import { backTo, decide, explain, importDecisions, withdraw } from '../../../../server/jobs';
 import { LARGE_TEXT, mediaThreads } from '../../../../server/media';
@@ -32,7 +31,7 @@ export const PUT = route(async (context) => {
 
 /** Withdraws a batch, takes its withdrawal back, goes back to it, or says why it was decided. */
 export const PATCH = route(async (context) => {
-  const asked = await body(context, z.union([whySchema, undoSchema]));
+  const asked = await body(context, batchChangeSchema);
   if ('why' in asked) return explain(param(context, 'job'), asked.batch, asked.why);
   const { batch, what } = asked;
   return what === 'after' ? backTo(param(context, 'job'), batch) : withdraw(param(context, 'job'), batch, what);

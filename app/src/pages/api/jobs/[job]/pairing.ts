@@ -1,5 +1,4 @@
-import { z } from 'zod';
-import { decideSchema } from '../../../../contract';
+import { weighSchema } from '../../../../contract';
 import { attachment, body, param, RequestError, route } from '../../../../server/http';
 import {
   byHandView,
@@ -38,15 +37,10 @@ export const GET = route(async (context) => {
   return causesView(job);
 });
 
-const place = z.string().trim().min(1).max(4096);
-
 /** What decisions would change, which larger read-outs there are, or what follows from a file or folder being elsewhere; nothing is kept. */
 export const POST = route(async (context) => {
   const job = param(context, 'job');
-  const asked = await body(
-    context,
-    z.union([z.object({ before: place, now: place }), z.object({ larger: z.array(z.string().max(200)).max(100_000) }), decideSchema]),
-  );
+  const asked = await body(context, weighSchema);
   if ('larger' in asked) return swapView(job, asked.larger);
   return 'before' in asked ? relinkView(job, asked.before, asked.now) : previewView(job, asked.decisions);
 });
