@@ -1,3 +1,4 @@
+import { isAbsolute } from 'node:path';
 import { type Drives, NotAnswering, openDrives, type Place } from '@gemello/media';
 import { RequestError } from './http';
 
@@ -32,8 +33,12 @@ export async function stampAt(path: string): Promise<string | null> {
   }
 }
 
-/** What stands at a path that a person named. Throws RequestError 404 with `missing` where nothing does, 504 where no answer comes. */
+/**
+ * What stands at a path that a person named. Throws RequestError 400 where it is not a whole path, 404 with `missing` where nothing is there,
+ * 504 where no answer comes.
+ */
 export async function placeAt(path: string, missing: string): Promise<Place> {
+  if (!isAbsolute(path)) throw new RequestError(400, `${path} is no whole path: it begins with the folder above all others.`);
   const place = await answered(drives().at(path));
   if (!place) throw new RequestError(404, missing);
   return place;

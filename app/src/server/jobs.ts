@@ -14,6 +14,7 @@ import {
   isAboutOriginal,
   type Original,
   type OriginalWord,
+  portableName,
   type Refused,
   refusalText,
 } from '@gemello/core';
@@ -155,10 +156,14 @@ export async function keepLay(jobId: string, reference: string, laid: NonNullabl
   decided(jobId);
 }
 
+/** Letters of an ending of a file name that are kept. */
+const LONGEST_ENDING = 12;
 /** Where an uploaded reference is kept, by a name that cannot leave the folder. */
 export function uploadedReferencePath(jobId: string, name: string): string {
-  const clean = path.basename(name).replace(/[^\w.-]+/g, '_') || 'reference.mov';
-  return path.join(jobFolder(jobId, 'reference'), `${Date.now()}-${clean}`);
+  const { name: stem, ext } = path.parse(path.basename(name));
+  // The ending says what it is, and is kept however long the name.
+  const ending = ext.length > 1 ? `.${portableName(ext.slice(1)).slice(0, LONGEST_ENDING)}` : '';
+  return path.join(jobFolder(jobId, 'reference'), `${Date.now()}-${portableName(stem)}${ending}`);
 }
 
 /** Adds a folder as a volume. Returns its id; one that is known already is not added twice. */

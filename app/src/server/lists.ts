@@ -39,11 +39,12 @@ import { workspace } from './workspace';
  */
 export async function receive(
   jobId: string,
-  fileName: string,
+  name: string,
   bytes: Uint8Array,
   sets: readonly string[],
 ): Promise<{ list: string } | { grades: string }> {
   await workspace(jobId);
+  const fileName = nameAlone(name);
   const text = decodeListFile(bytes);
   if ('text' in text && /<ColorCorrection[\s>]/.test(text.text) && !/<xmeml[\s>]/.test(text.text))
     return { grades: await takeGrades(jobId, fileName, text.text) };
@@ -61,6 +62,9 @@ export async function receive(
   decided(jobId);
   return { list: id };
 }
+
+/** The name of a file without folders, as whichever system writes them, and without what is not seen. */
+const nameAlone = (name: string): string => (name.split(/[\\/]/).pop() ?? '').replace(/[\p{Cc}\p{Cf}]+/gu, '').trim() || 'list';
 
 /**
  * Which of the lists that arrived together a file is a further layer of: one whose files have its format, which holds one

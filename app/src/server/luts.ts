@@ -12,6 +12,8 @@ export async function lutText(file: string): Promise<{ text: string; about: LutV
   const { real, kind } = await placeAt(file, `There is no file ${file} on this machine. Is its drive mounted?`);
   mustBeAllowed(real);
   if (kind !== 'file') throw new RequestError(400, `${file} is a folder. Name the .cube file in it.`);
+  // What lies in other files is nobody's business: a fault would tell of it.
+  if (!/\.cube$/i.test(real)) throw new RequestError(400, `${file} is no .cube file, which is what a LUT is read from.`);
   const text = await answered(drives().textOf(real, LARGEST));
   if (text === null) throw new RequestError(400, `${file} cannot be opened, or is larger than any look-up table (64 MB).`);
   const lut = readCube(text);

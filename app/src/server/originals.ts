@@ -213,7 +213,8 @@ export async function rehome(jobId: string, foundId: string, awayId: string): Pr
 
 /** Gives a volume another name. */
 export async function renameVolume(jobId: string, volumeId: string, name: string): Promise<void> {
-  await workspace(jobId);
+  const { volumes: known } = await workspace(jobId);
+  if (!known.some((v) => v.id === volumeId)) throw new RequestError(404, 'The job has no such volume.');
   await write((tx) =>
     tx
       .update(volumes)

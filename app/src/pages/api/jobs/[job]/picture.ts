@@ -1,7 +1,7 @@
 import { cdlSchema } from '@gemello/core';
 import { z } from 'zod';
 import { otherwiseSchema } from '../../../../contract';
-import { body, param, route } from '../../../../server/http';
+import { body, param, queryOf, route } from '../../../../server/http';
 import { pictureOtherwise } from '../../../../server/otherwise';
 import { picture } from '../../../../server/pictures';
 import { workspace } from '../../../../server/workspace';
@@ -12,17 +12,16 @@ const schema = z.object({
   path: z.string().nullable(),
   frame: z.coerce.number().int().min(0),
   width: z.coerce.number().int().min(64).max(8192).multipleOf(2),
-  cdl: z
-    .string()
-    .transform((text) => cdlSchema.parse(JSON.parse(text)))
-    .nullable(),
+  cdl: cdlSchema.nullable(),
 });
 
 /** Pictures whose address carries `look` never change under it and may be kept by the browser. */
 export const GET = route(async (context) => {
   const query = context.url.searchParams;
   const field = (name: string) => query.get(name);
-  const request = schema.parse(Object.fromEntries(['side', 'event', 'path', 'frame', 'width', 'cdl'].map((name) => [name, field(name)])));
+  const cdl = field('cdl') === null ? null : queryOf(context, 'cdl', cdlSchema);
+  const said = Object.fromEntries(['side', 'event', 'path', 'frame', 'width'].map((name) => [name, field(name)]));
+  const request = schema.parse({ ...said, cdl });
   const jpeg = await picture(await workspace(param(context, 'job')), request);
   return answer(jpeg, query.has('look') ? 'private, max-age=86400, immutable' : 'no-store');
 });
