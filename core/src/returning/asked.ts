@@ -11,7 +11,7 @@ export const CLIP_CODECS = {
   intra: {
     extension: 'mov',
     is: 'movie',
-    says: 'Intra, 10 bits 4:2:2 (ProRes HQ class), .mov; 4:4:4:4 where there is an alpha',
+    says: 'Intra, 10 bits 4:2:2 (ProRes HQ class), .mov',
     bytes: 0.6,
     alpha: true,
   },

@@ -5,7 +5,7 @@ import { LUT_BETWEEN } from '@gemello/core/edit';
 export function Between({ value, onChange }: { value: LutBetween; onChange: (value: LutBetween) => void }) {
   return (
     <select
-      className="select select-xs w-28"
+      className="select select-xs w-32"
       aria-label="Between the entries of the LUT"
       title="How colours between the entries of a 3D LUT are found"
       value={value}

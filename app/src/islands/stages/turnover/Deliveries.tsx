@@ -161,7 +161,7 @@ function Given({ upload, byPath, what, verb }: GivenProps) {
       </FileButton>
       <PathForm
         label={`Path of the ${what}`}
-        placeholder="or its path on this machine"
+        placeholder="or its path here"
         verb={verb}
         pending={byPath.isPending}
         onPath={(path, onSuccess) => byPath.mutate(path, { onSuccess })}
