@@ -11,6 +11,7 @@ import {
   LIST_FORMATS,
   NAME_FIELDS,
   plural,
+  RETURN_RASTERS,
   RETURN_SOUNDS,
   type ReturnAsked,
   readCdlFile,
@@ -59,6 +60,7 @@ function askedOf(options: Record<string, unknown>): ReturnAsked {
     handles: options.handles,
     template: options.template,
     codec: options.codec,
+    clipRaster: options.clipRaster,
     clips: options.clips,
     speed: options.bakeSpeed ? 'baked' : 'list',
     placement: options.bakePlacement ? 'baked' : 'list',
@@ -76,6 +78,7 @@ function askedOf(options: Record<string, unknown>): ReturnAsked {
   const name = field.replaceAll(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
   const known = {
     ...{ codec: clipCodecs, clips: ['event', 'span'], handles: ['whole frames from 0 to 10000'], sound: RETURN_SOUNDS },
+    clipRaster: RETURN_RASTERS,
     ...{ burnAt: BURN_PLACES, burnSize: Object.keys(BURN_SIZES) },
   }[issue?.code === 'custom' ? '' : field];
   throw new UsageError(
@@ -89,6 +92,7 @@ export function addReturn(program: Command, finish: (code: number) => void): voi
     .option('--check <dir>', 'looks at the folder of a return, alone or against the list and its originals; writes nothing')
     .option('--handles <frames>', 'frames before and after what the cut shows', '12')
     .option('--codec <kind>', `what clips are written as: ${clipCodecs.join(', ')}`, 'intra')
+    .option('--clip-raster <which>', `how large clips are: ${RETURN_RASTERS.join(', ')} (no larger than it)`, 'original')
     .option('--clips <event|span>', 'a clip for each event, or for each stretch of source that events share', 'event')
     .option('--bake-speed', 'speeds in the pictures, listed at natural speed', false)
     .option('--bake-placement', 'sizes and positions in the pictures, at the frame of the cut', false)

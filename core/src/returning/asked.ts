@@ -52,6 +52,9 @@ const burnSizes = Object.keys(BURN_SIZES) as [BurnSize, ...BurnSize[]];
 /** Where lists of a return say that its clips are: beside them, by name alone; in the folder they are written to; or in a folder as another machine calls it. */
 export const LINKS = ['beside', 'here', 'elsewhere'] as const;
 
+/** How large clips are: as their originals, or no larger than the cut, each in its own shape; what is placed has the cut's. */
+export const RETURN_RASTERS = ['original', 'cut'] as const;
+
 /** What may be heard with a clip. */
 export const RETURN_SOUNDS = ['none', 'original', 'guide', 'reference'] as const;
 
@@ -65,6 +68,7 @@ export const returnAskedSchema = z
     handles: z.coerce.number().int().min(0).max(10_000).default(12),
     template: templateSchema,
     codec: z.enum(clipCodecs).default('intra'),
+    clipRaster: z.enum(RETURN_RASTERS).default('original'),
     clips: z.enum(['event', 'span']).default('event'),
     speed: z.enum(['list', 'baked']).default('list'),
     placement: z.enum(['list', 'baked']).default('list'),

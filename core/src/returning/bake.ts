@@ -26,14 +26,21 @@ export interface SpeedBaked {
 }
 
 /** What is baked of an event. A clip with source frames has the raster of its original, one that is placed that of the cut. */
-export function bakingOf(shot: Shot, conform: Conform, { speed, placement, handles }: ReturnAsked): Baking {
+export function bakingOf(shot: Shot, conform: Conform, { speed, placement, handles, clipRaster }: ReturnAsked): Baking {
   const { event, original } = shot;
   const plain = original?.kind === 'still' || runsAsRecorded(shot);
   const baked = speed === 'baked' && original && !plain ? speedBaked(shot, original, conform.rate, handles) : null;
   const changes = placement === 'baked' && (event.placement !== null || !fillsFrame(original, conform));
   const left = changes && isMoving(event.placement) && !plain && !baked;
   const placed = changes && !left ? { left: opacityAlone(event.placement) } : null;
-  return { speed: baked, placed, left, raster: even(placed || !original ? conform.frame.raster : original.raster) };
+  return { speed: baked, placed, left, raster: even(rasterOf(original, placed !== null, conform, clipRaster)) };
+}
+
+function rasterOf(original: Original | null, placed: boolean, { frame }: Conform, asked: ReturnAsked['clipRaster']): Raster {
+  if (placed || !original) return frame.raster;
+  const { width, height } = original.raster;
+  const share = asked === 'cut' ? Math.min(1, frame.raster.width / width, frame.raster.height / height) : 1;
+  return { width: Math.round(width * share), height: Math.round(height * share) };
 }
 
 /** Most codecs halve the colour across and down. */

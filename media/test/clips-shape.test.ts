@@ -10,6 +10,7 @@ import {
   type Original,
   onEvent,
   RATES,
+  type Raster,
   type ReturnAsked,
   readEdl,
   USUAL_RETURN,
@@ -33,9 +34,16 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-function returned(name: string, change: Partial<ReturnAsked>, decided: (key: string) => Decision[] = () => [], below = '') {
+function returned(
+  name: string,
+  change: Partial<ReturnAsked>,
+  decided: (key: string) => Decision[] = () => [],
+  below = '',
+  raster?: Raster,
+) {
   const list = readEdl(`TITLE: ALPHA\n001  G001  V  C  ${tc(3600 * 24 + 6)} ${tc(3600 * 24 + 18)} ${tc(0)} ${tc(12)}\n${below}\n`, {
     rate: RATES['24'],
+    ...(raster && { raster }),
   });
   const key = list.tracks[0]?.events[0]?.key ?? '';
   const pair: Decision = { kind: 'pair', event: key, original: original.path, sourceStartFrame: 6 };
@@ -47,17 +55,19 @@ function returned(name: string, change: Partial<ReturnAsked>, decided: (key: str
   if (!clip) throw new Error('the return has a clip');
   const file = clip.path;
   /** R, G, B, A of a pixel of a frame, by the ffmpeg program. */
-  const at = (x: number, frame = 3): number[] => {
+  const at = (x: number, frame = 3, { width, height }: Raster = { width: WIDTH, height: HEIGHT }): number[] => {
     const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-'];
     const bytes = execFileSync('ffmpeg', ['-v', 'error', '-i', file, '-vf', `select=eq(n\\,${frame})`, '-frames:v', '1', ...raw]);
-    const from = ((HEIGHT >> 1) * WIDTH + x) * 4;
+    const from = ((height >> 1) * width + x) * 4;
     return [...bytes.subarray(from, from + 4)];
   };
   return {
     problems: problems.map((p) => p.message),
     at,
     format: () =>
-      execFileSync('ffprobe', ['-v', 'error', '-show_entries', 'stream=pix_fmt', '-of', 'csv=p=0', file], { encoding: 'utf8' }).trim(),
+      execFileSync('ffprobe', ['-v', 'error', '-show_entries', 'stream=pix_fmt,width,height', '-of', 'csv=p=0', file], {
+        encoding: 'utf8',
+      }).trim(),
   };
 }
 
@@ -67,7 +77,7 @@ describe('an alpha', () => {
   it('goes along in clips of the ProRes class, graded or not, read by the ffmpeg program', () => {
     const plain = returned('plain', {});
     expect(plain.problems).toEqual([]);
-    expect(plain.format()).toMatch(/^yuva444p/);
+    expect(plain.format()).toMatch(/,yuva444p/);
     expect(near(plain.at(64), [200, 100, 20, 255])).toBe(true);
     expect(plain.at(192)[3]).toBe(0);
     const graded = returned('graded', {}, (key) => [
@@ -90,5 +100,25 @@ describe('an alpha', () => {
       expect(near(at(64), [200, 100, 20, 255]), codec).toBe(true);
       expect(near(at(192), [0, 0, 0, 255]), codec).toBe(true);
     }
+  });
+});
+
+describe('a clip that is to be no larger than the cut', () => {
+  const returnedAt = (raster: { width: number; height: number }, name: string) =>
+    returned(
+      name,
+      { clipRaster: 'cut' },
+      (key) => [{ kind: 'grade', scope: onEvent(key), cdl: { ...NEUTRAL_CDL, slope: [0.5, 0.5, 0.5] } }],
+      '',
+      raster,
+    );
+  it('is made smaller in its own shape, whole and graded, and is as it is where the cut is larger', () => {
+    const half = returnedAt({ width: 128, height: 72 }, 'half');
+    expect([half.problems, half.format()]).toEqual([[], expect.stringMatching(/^128,72,/)]);
+    expect(near(half.at(32, 3, { width: 128, height: 72 }), [100, 50, 10, 255])).toBe(true);
+    // A cut of another shape: as wide as fits.
+    expect(returnedAt({ width: 128, height: 96 }, 'tall').format()).toMatch(/^128,72,/);
+    const large = returnedAt({ width: 1920, height: 1080 }, 'large');
+    expect([large.problems, large.format()]).toEqual([[], expect.stringMatching(/^256,144,/)]);
   });
 });
