@@ -90,6 +90,7 @@ test.afterEach(async () => {
 });
 
 test('asked under a foreign name, or by a foreign page, each refuses', async () => {
+  expect((await ask('TRACE', '/api/jobs')).status).toBe(405);
   expect((await ask('GET', '/api/jobs', undefined, { 'x-forwarded-for': '127.0.0.1' })).status, 'passed on by another server').toBe(403);
   for (const e of ENDPOINTS) {
     expect((await ask(e.method, addressOf(e, ours), undefined, { host: 'gemello.example' })).status, told(e)).toBe(403);

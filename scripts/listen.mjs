@@ -62,6 +62,14 @@ done.catch((error) => {
       : `The server cannot listen on port ${PORT} (${error.code ?? error.message}).`,
   );
 });
+// What the framework cannot even look at is no fault of the server.
+const [answer] = server.server.listeners('request');
+const METHODS = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
+server.server.removeAllListeners('request');
+server.server.on('request', (request, response) => {
+  if (METHODS.includes(request.method)) answer(request, response);
+  else response.writeHead(405, { allow: METHODS.join(', ') }).end();
+});
 // A connection closed after Node's five seconds meets requests that are just being sent on it: they would be reset.
 server.server.keepAliveTimeout = 75_000;
 server.server.headersTimeout = 80_000;

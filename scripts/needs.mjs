@@ -89,6 +89,19 @@ export function installPictures() {
   return { MOVIES: movies, PHOTOGRAPHS: photographs };
 }
 
+/** A program of PyPI that asks a server, by its OpenAPI, what nobody thought of; in a folder of its own, for `npm run soak` alone. */
+export function installAsker() {
+  const folder = path.join(root, '.venv', 'asker');
+  const program = path.join(folder, 'bin', 'st');
+  if (existsSync(program)) return program;
+  referenceLibrary();
+  const quiet = { cwd: root, stdio: ['ignore', 'ignore', 'inherit'] };
+  spawnSync('python3', ['-m', 'venv', folder], quiet);
+  spawnSync(path.join(folder, 'bin', 'pip'), ['install', '-q', '--disable-pip-version-check', 'schemathesis==4.32.5'], quiet);
+  if (!existsSync(program)) giveUp('The soak needs schemathesis from PyPI.');
+  return program;
+}
+
 export function installNeeds() {
   programs();
   referenceLibrary();

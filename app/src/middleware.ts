@@ -1,11 +1,13 @@
 import { defineMiddleware } from 'astro:middleware';
 import { isOwnAddress, isOwnName } from './server/askers';
 import { endpointOf, refusal } from './server/endpoints';
-import { clearDeleted } from './server/jobs';
+import { clearDeleted, clearHalves } from './server/jobs';
 import { withPolicy } from './server/policy';
 import { resumeTasks } from './server/tasks/runner';
 
-const resumed = clearDeleted(Date.now()).then(resumeTasks);
+const resumed = clearHalves()
+  .then(() => clearDeleted(Date.now()))
+  .then(resumeTasks);
 
 const refused = (message: string) => new Response(message, { status: 403 });
 

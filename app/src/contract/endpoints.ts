@@ -43,7 +43,8 @@ const words = z.string().max(4096);
 const name = z.string().max(255);
 const whole = z.coerce.number().int().min(0);
 const look = { look: words };
-const json = z.string().max(64 * 1024);
+/** JSON in an address: a server reads no longer ones. */
+const json = z.string().max(8 * 1024);
 const one = <const K extends string>(...known: readonly [K, ...K[]]) => z.enum(known);
 
 const JOB = '/api/jobs/[job]';

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { realpathSync } from 'node:fs';
-import { rm } from 'node:fs/promises';
+import { readdir, rm } from 'node:fs/promises';
 import path from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
 import {
@@ -20,7 +20,7 @@ import {
 } from '@gemello/core';
 import { and, desc, eq, gt, isNull, lt } from 'drizzle-orm';
 import { announce } from './changes';
-import { jobFolder } from './config';
+import { DATA, jobFolder } from './config';
 import { chunks, database, write } from './db/open';
 import {
   decisions,
@@ -96,6 +96,16 @@ export async function clearDeleted(now: number): Promise<void> {
       await tx.delete(jobs).where(eq(jobs.id, id));
     });
     await rm(jobFolder(id), { recursive: true, force: true });
+  }
+}
+
+/** Removes what was being sent when the server went down last: nobody sends the rest. Asked at start, before anything else is sent. */
+export async function clearHalves(): Promise<void> {
+  const all = await readdir(path.join(DATA, 'jobs')).catch(() => []);
+  for (const job of all) {
+    const folder = path.join(DATA, 'jobs', job, 'reference');
+    for (const name of await readdir(folder).catch(() => []))
+      if (name.endsWith('.part')) await rm(path.join(folder, name), { force: true });
   }
 }
 

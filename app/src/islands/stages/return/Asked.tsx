@@ -58,6 +58,18 @@ export function Asked({ title, onTitle, misnamed }: { title: string; onTitle: (t
         </select>
       </label>
       <label>
+        <span className="quiet block mb-1">Raster</span>
+        <select
+          className="select select-sm w-40"
+          title="Clips that are placed have the frame of the cut in any case"
+          value={asked.clipRaster}
+          onChange={(e) => ask({ clipRaster: e.target.value as ReturnAsked['clipRaster'] })}
+        >
+          <option value="original">of the original</option>
+          <option value="cut">at most the cut’s</option>
+        </select>
+      </label>
+      <label>
         <span className="quiet block mb-1">One clip for each</span>
         <select
           className="select select-sm w-36"

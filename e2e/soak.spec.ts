@@ -1,0 +1,42 @@
+import { appendFileSync, rmSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { createClient } from '@libsql/client';
+import { expect, test } from '@playwright/test';
+import { fallen } from '../soak/laws';
+import { soak } from '../soak/soak';
+import { makeWorld } from '../soak/world';
+
+test('a minute of faults, each kind at least once: all laws hold after each', async () => {
+  const tallies = await soak({ seconds: 40, seed: 18, port: 4392 }, () => {});
+  for (const [name, { tried, held }] of tallies) console.log(`${name}: ${held} of ${tried} held`);
+  expect([...tallies].flatMap(([name, { fell }]) => fell.map((one) => `${name}: ${one}`))).toEqual([]);
+});
+
+test('the laws notice what breaks them', async () => {
+  const world = await makeWorld(4394);
+  try {
+    const [event] = world.events;
+    const note = { kind: 'note', scope: { of: 'event', event }, text: 'note 1.1' };
+    await world.server.ask('POST', `/api/jobs/${world.job}/decisions`, { decisions: [note] });
+    world.acknowledged.add('note 1.1');
+    expect(await fallen(world)).toEqual([]);
+    const beside = path.join(world.cards, 'beside.txt');
+    writeFileSync(beside, '');
+    expect(await fallen(world)).toEqual(['something was written beside the originals']);
+    rmSync(beside);
+    const half = path.join(world.data, 'jobs', world.job, 'clip.part.mov');
+    writeFileSync(half, '');
+    expect(await fallen(world)).toEqual(['half a file is left behind: clip.part.mov']);
+    rmSync(half);
+    appendFileSync(path.join(world.cards, 'A001C001.mov'), 'x');
+    expect(await fallen(world)).toEqual(['A001C001.mov was changed']);
+    await world.server.kill();
+    const db = createClient({ url: `file:${path.join(world.data, 'gemello.db')}` });
+    await db.execute("DELETE FROM decisions WHERE decision LIKE '%note 1.1%'");
+    db.close();
+    await world.server.start();
+    expect(await fallen(world)).toContain('an acknowledged decision is lost: note 1.1');
+  } finally {
+    await world.end();
+  }
+});

@@ -1,0 +1,131 @@
+import { readFileSync, renameSync, truncateSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { serverAt } from './server';
+import { untilIdle, type World } from './world';
+
+type Random = () => number;
+
+/** One thing that goes wrong. Gives what fell by itself; the laws are asked after each. */
+export type Round = (world: World, random: Random, number: number) => Promise<string[]>;
+
+/** The server dies at most so long after something was begun, in milliseconds: as long as the longest of it takes. */
+const SOON = 1200;
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Begins something, kills the server at a random moment of it, and starts it again. */
+const killedIn =
+  (begin: (world: World, random: Random, number: number) => Promise<unknown>): Round =>
+  async (world, random, number) => {
+    const begun = begin(world, random, number);
+    await pause(random() * SOON);
+    await world.server.kill();
+    await begun;
+    await world.server.start();
+    return [];
+  };
+
+const task = (options: (world: World, number: number) => Record<string, unknown>): Round =>
+  killedIn((world, _, number) => world.server.ask('POST', `/api/jobs/${world.job}/tasks`, options(world, number)));
+
+/** A person writes one note after the other; those that were acknowledged are remembered. */
+async function notes({ server, job, events, acknowledged }: World, random: Random, number: number): Promise<void> {
+  for (let i = 0; i < 60; i++) {
+    const text = `note ${number}.${i}`;
+    const event = events[Math.floor(random() * events.length)] as string;
+    const answer = await server.ask('POST', `/api/jobs/${job}/decisions`, {
+      decisions: [{ kind: 'note', scope: { of: 'event', event }, text }],
+    });
+    if (answer === null) return;
+    if (answer.status === 200) acknowledged.add(text);
+  }
+}
+
+/** Two write at once, and none waits for the other. */
+const twoAtOnce: Round = async (world, random, number) => {
+  const before = Date.now();
+  await Promise.all([notes(world, random, number), notes(world, random, number + 0.5)]);
+  return Date.now() - before > 20_000 ? ['two who wrote at once waited for more than 20 s'] : [];
+};
+
+/** Whether the work that was begun ended, and named the file. */
+async function endsAndNames(world: World, file: string, kind: string): Promise<string[]> {
+  if (!(await untilIdle(world.server, world.job))) return [`${kind} did not end while ${path.basename(file)} was not as it was`];
+  return [];
+}
+
+/** An original is taken away in the middle of a proof, and comes back. */
+const vanishes: Round = async (world, random) => {
+  const file = [...world.originals.keys()][Math.floor(random() * world.originals.size)] as string;
+  const begun = world.server.ask('POST', `/api/jobs/${world.job}/tasks`, { kind: 'proof', events: null });
+  await pause(random() * 400);
+  renameSync(file, `${world.folder}/away.mov`);
+  await begun;
+  const fell = await endsAndNames(world, file, 'proof');
+  renameSync(`${world.folder}/away.mov`, file);
+  return fell;
+};
+
+/** An original is cut off in the middle of a return, and is whole again. */
+const cutOff: Round = async (world, random, number) => {
+  const file = [...world.originals.keys()][Math.floor(random() * world.originals.size)] as string;
+  const whole = readFileSync(file);
+  world.returns.add(`CUT${number}`);
+  const begun = world.server.ask('POST', `/api/jobs/${world.job}/tasks`, {
+    kind: 'return',
+    handles: 4,
+    title: `CUT${number}`,
+    render: true,
+  });
+  await pause(random() * 400);
+  truncateSync(file, Math.floor(whole.length * random()));
+  await begun;
+  const fell = await endsAndNames(world, file, 'return');
+  writeFileSync(file, whole);
+  return fell;
+};
+
+/** A second server on the same folder has to say no, and leave the first one alone. */
+const second: Round = async (world) => {
+  const other = serverAt(Number(new URL(world.server.base).port) + 1, world.data);
+  try {
+    await other.start();
+    await other.kill();
+    return ['a second server started on the same folder'];
+  } catch (error) {
+    return error instanceof Error && error.message.includes('ended with 2') ? [] : [`a second server: ${error}`];
+  }
+};
+
+/** Somebody sends a large file, slowly, and the server goes down in the middle. */
+const leavesUpload: Round = killedIn(async ({ server, job }) => {
+  const body = new ReadableStream({
+    async pull(controller) {
+      controller.enqueue(new Uint8Array(500_000).fill(7));
+      await pause(SOON / 20);
+    },
+  });
+  const sent: RequestInit & { duplex: 'half' } = { method: 'PUT', body, duplex: 'half' };
+  return fetch(`${server.base}/api/jobs/${job}/reference?name=half.mov`, sent).catch(() => null);
+});
+
+export const ROUNDS: Readonly<Record<string, Round>> = {
+  'killed while it scans': task(() => ({ kind: 'scan', volumes: null })),
+  'killed while it proves': task(() => ({ kind: 'proof', events: null })),
+  'killed while it returns': task(({ returns }, number) => {
+    returns.add(`BACK${number}`);
+    return { kind: 'return', handles: 4, title: `BACK${number}`, render: true };
+  }),
+  'killed while it makes proxies': task(({ originals }) => ({
+    kind: 'proxies',
+    paths: [...originals.keys()],
+    codec: 'proxy-small',
+    size: 'half',
+    burnIn: false,
+  })),
+  'killed while a person decides': killedIn(notes),
+  'killed while a file is sent': leavesUpload,
+  'two write at once': twoAtOnce,
+  'an original vanishes from a proof': vanishes,
+  'an original is cut off in a return': cutOff,
+  'a second server on the folder': second,
+};
