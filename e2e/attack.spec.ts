@@ -28,7 +28,9 @@ const ask = (method: string, address: string, body?: string | Buffer, headers: R
       const done = () => resolve({ status: answer.statusCode ?? 0, text: Buffer.concat(parts).toString('utf8') });
       answer.on('data', (part: Buffer) => {
         parts.push(part);
-        if (answer.headers['content-type'] === 'text/event-stream') sent.destroy(), done();
+        if (answer.headers['content-type'] !== 'text/event-stream') return;
+        sent.destroy();
+        done();
       });
       answer.on('end', done);
       answer.on('error', () => {});
