@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import {
@@ -121,4 +121,19 @@ describe('a clip that is to be no larger than the cut', () => {
     const large = returnedAt({ width: 1920, height: 1080 }, 'large');
     expect([large.problems, large.format()]).toEqual([[], expect.stringMatching(/^256,144,/)]);
   });
+});
+
+it('a LUT goes along as a file under the name of the clip, drawn in or not, and one that is gone is told', () => {
+  const file = path.join(folder, 'look.cube');
+  const text = 'LUT_1D_SIZE 2\n0 0 0\n0.5 0.5 0.5\n';
+  writeFileSync(file, text);
+  const through = (key: string): Decision[] => [{ kind: 'lut', scope: onEvent(key), lut: file }];
+  const baked = returned('through', {}, through);
+  expect([baked.problems, near(baked.at(64), [100, 50, 10, 255])]).toEqual([[], true]);
+  expect(readFileSync(path.join(folder, 'through', 'BACK-lut', 'G001C001.cube'), 'utf8')).toBe(text);
+  const beside = returned('untouched', { grade: 'beside' }, through);
+  expect([beside.problems, near(beside.at(64), [200, 100, 20, 255])]).toEqual([[], true]);
+  expect(readFileSync(path.join(folder, 'untouched', 'BACK-lut', 'G001C001.cube'), 'utf8')).toBe(text);
+  rmSync(file);
+  expect(returned('gone', { grade: 'beside' }, through).problems).toEqual([`was not written: the LUT ${file} is not here`]);
 });

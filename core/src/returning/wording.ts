@@ -31,6 +31,7 @@ export const RETURN_WORDS = {
   clipTooShort: ({ number, found }: Fields<'number' | 'found'>) => `shows frames at event ${number} that ${found} has not`,
   otherFrame: ({ number, fileName, found, planned }: Fields<'number' | 'fileName'> & Counts<'found' | 'planned'>) =>
     `begins at frame ${found} of ${fileName} at event ${number}, not at ${planned}`,
+  lutNotHere: ({ file }: Fields<'file'>) => `was not written: the LUT ${file} is not here`,
   alphaLeft: () => 'has no alpha, and its original has one: its pictures lie over black. Write clips of the ProRes HQ class to keep it.',
   otherPicture: ({ frame }: Counts<'frame'>) => `shows another picture than was meant at its frame ${frame}`,
   unknownField: ({ field, known }: Fields<'field' | 'known'>) => `{${field}} is not known here; there are ${known}.`,

@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import {
   checkReturn,
@@ -9,6 +9,7 @@ import {
   pairsTable,
   planReturn,
   portableName,
+  RETURN_WORDS,
   type ReturnClip,
   type ReturnPlan,
   type ReturnProblem,
@@ -18,6 +19,7 @@ import {
   returnHtml,
   returnSheet,
   type Severity,
+  type Shot,
   shotsByKey,
   withLinks,
   writeCdlFile,
@@ -96,8 +98,9 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
   // One file a shot is how some systems take grades; beside the clips each would be taken for one that is still to be applied.
   if (grades.length > 0) mkdirSync(path.join(folder, `${stem}-cc`), { recursive: true });
   for (const grade of grades) writeWhole(path.join(folder, `${stem}-cc`, `${grade.id}.cc`), writeCdlFile([grade], 'cc'));
+  const lostLuts = putLuts(plan, shots, path.join(folder, `${stem}-lut`));
   const found = new Map(done.flatMap((d) => (d.found ? [[d.fileName, d.found] as const] : [])));
-  const problems = [...checkReturn(clips, found), ...inOrder(plan, done).flatMap((d) => d.problems)];
+  const problems = [...checkReturn(clips, found), ...inOrder(plan, done).flatMap((d) => d.problems), ...lostLuts];
   for (const { name, planned, files } of written) {
     const given = files.map((fileName) => ({ fileName, bytes: readFileSync(path.join(folder, fileName)) }));
     const { list: returned } = readDelivery(given, { rate: plan.list.rate });
@@ -111,6 +114,21 @@ export function writeReturn(payload: ReturnPayload, report: Report, signal: Stop
   put(`${stem}-report.pdf`, returnPdf(sheet));
   put(`${stem}-report.csv`, returnCsv(of));
   return { folder, clips, lists, notCarried, warnings: plan.warnings, problems };
+}
+
+/** The LUT of each clip as a file under its name, as it came; those that are not there any more are told. */
+function putLuts({ clips }: ReturnPlan, shots: ReadonlyMap<string, Shot>, folder: string): ReturnProblem[] {
+  const problems: ReturnProblem[] = [];
+  for (const { event, name } of clips) {
+    const lut = shots.get(event)?.lut;
+    if (!lut) continue;
+    const fileName = `${name}.cube`;
+    if (existsSync(lut.file)) {
+      mkdirSync(folder, { recursive: true });
+      writeWhole(path.join(folder, fileName), readFileSync(lut.file));
+    } else problems.push({ fileName, message: RETURN_WORDS.lutNotHere({ file: lut.file }) });
+  }
+  return problems;
 }
 
 /** Shares were made at once: what is said of them follows the plan. */
