@@ -2,6 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { conform } from './conform';
+import { crowd } from './crowd';
 import { decode } from './decode';
 import { lists } from './lists';
 import type { Figure } from './measure';
@@ -19,7 +20,7 @@ import { waits } from './waits';
  * Prints figures and keeps the table in RESULTS.md. `npm run bench` runs all; `npm run bench lists` only
  * those named, and leaves the other rows as they were. A ratio above 1 means ours takes less time.
  */
-const BENCHES = { conform, decode, scanning, lists, pairing, proof, table, travel, viewer, scrubbing, returns, waits, starts };
+const BENCHES = { conform, decode, scanning, lists, pairing, proof, table, travel, viewer, scrubbing, returns, waits, crowd, starts };
 const results = fileURLToPath(new URL('./RESULTS.md', import.meta.url));
 const asked = process.argv.slice(2);
 const unknown = asked.find((name) => !(name in BENCHES));

@@ -1,0 +1,45 @@
+import { onDemoDesk, picturesOf, share } from './demo';
+import { type Figure, seconds } from './measure';
+import { ask, BASE } from './server';
+
+/** Clients that ask at once, and how often each. */
+const [CLIENTS, SMALL, PICTURES] = [20, 40, 10];
+
+/** How long twenty clients wait while a proof runs: for a small answer, for pictures never drawn, and for the same again; one alone with nothing running is the yardstick. */
+export const crowd = (): Promise<Figure[]> =>
+  onDemoDesk(async (id, rows) => {
+    const small = Array.from({ length: SMALL }, () => `${BASE}/api/jobs/${id}/filters`);
+    const alone = {
+      small: await asked(small),
+      cold: await asked(picturesOf(id, rows, PICTURES, 7)),
+      again: await asked(picturesOf(id, rows, PICTURES, 7)),
+    };
+    await ask('POST', `/api/jobs/${id}/tasks`, JSON.stringify({ kind: 'proof' }));
+    const all = picturesOf(id, rows, CLIENTS * PICTURES, 1);
+    const together = async (of: (client: number) => string[]) =>
+      (await Promise.all(Array.from({ length: CLIENTS }, (_, client) => asked(of(client))))).flat();
+    const share20 = (client: number) => all.slice(client * PICTURES, (client + 1) * PICTURES);
+    const crowded = { small: await together(() => small), cold: await together(share20), again: await together(share20) };
+    const { tasks } = (await ask('GET', `/api/jobs/${id}`)) as { tasks: { id: string; kind: string }[] };
+    for (const task of tasks) await ask('DELETE', `/api/jobs/${id}/tasks/${task.id}`);
+    const still = tasks.some((t) => t.kind === 'proof') ? 'the proof still at work at the end' : 'the proof had ended before';
+    const figure = (name: string, of: keyof typeof crowded, asks: string): Figure => ({
+      name: `${CLIENTS} clients during a proof: ${name}`,
+      ours: share(crowded[of], 95),
+      yardstick: share(alone[of], 95),
+      yardstickName: 'one alone, nothing running',
+      note: `95th of a hundred, asked ${asks}; middle ${Math.round(share(crowded[of], 50) * 1000)} ms; ${still}`,
+    });
+    return [
+      figure('a small answer', 'small', 'under 50 ms'),
+      figure('a picture never drawn before', 'cold', 'under 1 s'),
+      figure('a picture drawn before', 'again', 'under 300 ms'),
+    ];
+  });
+
+/** How long each of these addresses is waited for, one after the other, in seconds. */
+async function asked(addresses: readonly string[]): Promise<number[]> {
+  const times: number[] = [];
+  for (const address of addresses) times.push(await seconds(async () => (await fetch(address)).arrayBuffer()));
+  return times;
+}
