@@ -103,7 +103,7 @@ function Header({ job, view, ledger }: { job: string; view: JobView | undefined;
       {open.slice(0, 1).map((task) => (
         <TaskLine key={task.id} job={job} task={task} />
       ))}
-      {open.length > 1 && <span className="quiet text-xs">{`${open.length - 1} waiting`}</span>}
+      {open.length > 1 && <span className="quiet text-xs whitespace-nowrap">{`${open.length - 1} waiting`}</span>}
       <button type="button" className="btn btn-xs btn-ghost" onClick={() => sheet('palette')}>
         Find
       </button>
