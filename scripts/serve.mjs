@@ -18,19 +18,23 @@ const { values } = parseArgs({
 const entry = path.join(root, 'app', 'dist', 'server', 'entry.mjs');
 if (!existsSync(entry)) buildApp();
 
-const server = spawn(process.execPath, ['--import', import.meta.resolve('tsx'), path.join(root, 'scripts', 'listen.mjs')], {
-  // By the channel it knows when this script is gone, however that ended.
-  stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
-  env: {
-    ...process.env,
-    HOST: '127.0.0.1',
-    PORT: values.port,
-    GEMELLO_DATA: path.resolve(values.data),
-    GEMELLO_ROOT: root,
-    GEMELLO_ROOTS: values.root.map((r) => path.resolve(r)).join(path.delimiter),
-    ASTRO_NODE_LOGGING: 'disabled',
+const server = spawn(
+  process.execPath,
+  ['--max-http-header-size=65536', '--import', import.meta.resolve('tsx'), path.join(root, 'scripts', 'listen.mjs')],
+  {
+    // By the channel it knows when this script is gone, however that ended.
+    stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
+    env: {
+      ...process.env,
+      HOST: '127.0.0.1',
+      PORT: values.port,
+      GEMELLO_DATA: path.resolve(values.data),
+      GEMELLO_ROOT: root,
+      GEMELLO_ROOTS: values.root.map((r) => path.resolve(r)).join(path.delimiter),
+      ASTRO_NODE_LOGGING: 'disabled',
+    },
   },
-});
+);
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
 server.on('exit', (code) => process.exit(code ?? 0));
 

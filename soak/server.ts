@@ -45,7 +45,7 @@ export function serverAt(port: number, data: string): Server {
     async start() {
       const env = { ...process.env, HOST: '127.0.0.1', PORT: String(port), GEMELLO_DATA: data, GEMELLO_ROOT: root, GEMELLO_LOG: 'silent' };
       const listen = path.join(root, 'scripts', 'listen.mjs');
-      running = spawn(process.execPath, ['--import', 'tsx', listen], { env, cwd: root, stdio: 'ignore' });
+      running = spawn(process.execPath, ['--max-http-header-size=65536', '--import', 'tsx', listen], { env, cwd: root, stdio: 'ignore' });
       for (let waited = 0; waited < LONGEST; waited += EACH) {
         if ((await ask('GET', '/api/up'))?.status === 200) return;
         if (running.exitCode !== null) throw new Error(`The server ended with ${running.exitCode} instead of starting.`);
