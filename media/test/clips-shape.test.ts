@@ -71,6 +71,7 @@ function returned(
   };
 }
 
+const REVERSE = `M2   G001       -024.0                ${tc(3600 * 24 + 17)}`;
 const near = (found: readonly number[], wanted: readonly number[]) => found.every((v, i) => Math.abs(v - (wanted[i] as number)) <= 4);
 
 describe('an alpha', () => {
@@ -88,7 +89,7 @@ describe('an alpha', () => {
     expect(graded.at(192)[3]).toBe(0);
   });
   it('goes along where the speed is baked, too', () => {
-    const { problems, at } = returned('speed', { speed: 'baked' }, () => [], `M2   G001       -024.0                ${tc(3600 * 24 + 17)}`);
+    const { problems, at } = returned('speed', { speed: 'baked' }, () => [], REVERSE);
     expect(problems).toEqual([]);
     expect(near(at(64), [200, 100, 20, 255])).toBe(true);
     expect(at(192)[3]).toBe(0);
@@ -99,6 +100,9 @@ describe('an alpha', () => {
       expect(problems).toEqual([expect.stringMatching(/^has no alpha, and its original has one/)]);
       expect(near(at(64), [200, 100, 20, 255]), codec).toBe(true);
       expect(near(at(192), [0, 0, 0, 255]), codec).toBe(true);
+      // The compositor, too, has each of its frames so, the first one as the others.
+      const back = returned(`${codec}-back`, { codec, speed: 'baked' }, () => [], REVERSE);
+      for (const frame of [0, 5]) expect(near(back.at(192, frame), [0, 0, 0, 255]), `${codec} ${frame}`).toBe(true);
     }
   });
 });

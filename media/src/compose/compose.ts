@@ -13,6 +13,7 @@ import {
   wipePattern,
 } from '@gemello/core';
 import type { Frame as VideoFrame } from 'node-av/lib';
+import { hasAlpha } from '../engine/reader';
 import { type Canvas, clear, layOver, mixInto, newCanvas, paint } from './canvas';
 import { place, sizeFor } from './place';
 import { isUngraded, type Sources, UNGRADED } from './sources';
@@ -87,7 +88,15 @@ export function openCompositor(sources: Sources): Compositor {
       const part = parts[at];
       if (!part || at !== parts.length - 1 || !isWhole(part, frame, { width, height })) return false;
       const { original } = part.shot;
-      return original !== null && sources.alphaOf(original) !== true && sources.frame(original, part.sourceFrame, useOf(part), take);
+      if (original === null || sources.alphaOf(original) === true) return false;
+      let taken = false;
+      // Whether it has an alpha is known once a frame of it was decoded, which may be this one.
+      sources.frame(original, part.sourceFrame, useOf(part), (one) => {
+        if (hasAlpha(one)) return;
+        take(one);
+        taken = true;
+      });
+      return taken;
     },
     close() {
       canvases = [];
