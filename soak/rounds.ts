@@ -31,7 +31,7 @@ const task = (options: (world: World, number: number) => Record<string, unknown>
 async function notes({ server, job, events, acknowledged }: World, random: Random, number: number): Promise<void> {
   for (let i = 0; i < 60; i++) {
     const text = `note ${number}.${i}`;
-    const event = events[Math.floor(random() * events.length)] as string;
+    const event = anyOf(events, random);
     const answer = await server.ask('POST', `/api/jobs/${job}/decisions`, {
       decisions: [{ kind: 'note', scope: { of: 'event', event }, text }],
     });
@@ -47,27 +47,31 @@ const twoAtOnce: Round = async (world, random, number) => {
   return Date.now() - before > 20_000 ? ['two who wrote at once waited for more than 20 s'] : [];
 };
 
-/** Whether the work that was begun ended, and named the file. */
-async function endsAndNames(world: World, file: string, kind: string): Promise<string[]> {
-  if (!(await untilIdle(world.server, world.job))) return [`${kind} did not end while ${path.basename(file)} was not as it was`];
-  return [];
-}
+/** Whether the work that was begun ends while an original is not as it was. */
+const ends = async ({ server, job }: World, file: string, kind: string): Promise<string[]> =>
+  (await untilIdle(server, job)) ? [] : [`${kind} did not end while ${path.basename(file)} was not as it was`];
+
+/** Any of some. */
+const anyOf = <T>(some: Iterable<T>, random: Random): T => {
+  const all = [...some];
+  return all[Math.floor(random() * all.length)] as T;
+};
 
 /** An original is taken away in the middle of a proof, and comes back. */
 const vanishes: Round = async (world, random) => {
-  const file = [...world.originals.keys()][Math.floor(random() * world.originals.size)] as string;
+  const file = anyOf(world.originals.keys(), random);
   const begun = world.server.ask('POST', `/api/jobs/${world.job}/tasks`, { kind: 'proof', events: null });
   await pause(random() * 400);
   renameSync(file, `${world.folder}/away.mov`);
   await begun;
-  const fell = await endsAndNames(world, file, 'proof');
+  const fell = await ends(world, file, 'proof');
   renameSync(`${world.folder}/away.mov`, file);
   return fell;
 };
 
 /** An original is cut off in the middle of a return, and is whole again. */
 const cutOff: Round = async (world, random, number) => {
-  const file = [...world.originals.keys()][Math.floor(random() * world.originals.size)] as string;
+  const file = anyOf(world.originals.keys(), random);
   const whole = readFileSync(file);
   world.returns.add(`CUT${number}`);
   const begun = world.server.ask('POST', `/api/jobs/${world.job}/tasks`, {
@@ -79,7 +83,7 @@ const cutOff: Round = async (world, random, number) => {
   await pause(random() * 400);
   truncateSync(file, Math.floor(whole.length * random()));
   await begun;
-  const fell = await endsAndNames(world, file, 'return');
+  const fell = await ends(world, file, 'return');
   writeFileSync(file, whole);
   return fell;
 };

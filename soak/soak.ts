@@ -10,11 +10,11 @@ export interface Tally {
   readonly fell: readonly string[];
 }
 
-/** Memory of the server may grow to so many times what it was after the first rounds. */
+/** Memory of the server may grow to so many times what it usually holds after a round. */
 const GROWN = 2;
 
 /**
- * Lets one thing after the other go wrong, each at random, the same for a seed, until the time is over or each was tried `rounds` times, and
+ * Lets one thing after the other go wrong, each at random, the same for a seed, until the time is over and each was tried once, and
  * asks after each whether all laws hold. `port`: it and the next one are used.
  */
 export async function soak(
@@ -32,7 +32,7 @@ export async function soak(
   try {
     const end = Date.now() + seconds * 1000;
     const names = Object.keys(ROUNDS);
-    let last: number[] = [];
+    const held: number[] = [];
     for (let number = 0; Date.now() < end || number < names.length; number++) {
       // Each once, in order; then as it comes.
       const name = names[number < names.length ? number : Math.floor(random() * names.length)] as string;
@@ -40,10 +40,10 @@ export async function soak(
       if (!round) continue;
       const fell = await round(world, random, number);
       count(name, [...fell, ...(await fallen(world))]);
-      last = [...last, world.server.memory()];
+      held.push(world.server.memory());
     }
-    const most = Math.max(...last);
-    const usual = [...last].sort((a, b) => a - b)[last.length >> 1] as number;
+    const most = Math.max(...held);
+    const usual = [...held].sort((a, b) => a - b)[held.length >> 1] as number;
     count('memory', most > GROWN * usual ? [`from ${usual} to ${most} bytes`] : []);
     await world.server.kill();
     count('the database at the end', await soundDatabase(world));

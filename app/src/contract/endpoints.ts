@@ -57,7 +57,10 @@ const line = (
   touches: Endpoint['touches'],
   rest: Partial<Endpoint> = {},
 ): Endpoint => ({
-  ...{ method, path, does, touches },
+  method,
+  path,
+  does,
+  touches,
   ...rest,
 });
 

@@ -38,7 +38,7 @@ export async function stampAt(path: string): Promise<string | null> {
  * 504 where no answer comes.
  */
 export async function placeAt(path: string, missing: string): Promise<Place> {
-  if (!isAbsolute(path)) throw new RequestError(400, `${path} is no whole path: it begins with the folder above all others.`);
+  if (!isAbsolute(path)) throw new RequestError(400, `${path} is not a full path. Give all of it, from the first / on.`);
   const place = await answered(drives().at(path));
   if (!place) throw new RequestError(404, missing);
   return place;

@@ -28,6 +28,10 @@ describe('the table of endpoints', () => {
     expect(await said('DELETE', '/api/jobs', '')).toEqual([404, expect.stringContaining('nothing at this address')]);
     expect(await said('GET', '/api/jobs/[job]/sound', 'piece=-1')).toEqual([400, expect.stringContaining('says piece wrongly')]);
     expect(await said('GET', '/api/jobs/[job]/originals', `path=${'x'.repeat(5000)}`)).toEqual([400, expect.stringContaining('path')]);
+    expect(await said('GET', '/api/jobs/[job]/return', 'template={camera}')).toEqual([
+      400,
+      expect.stringMatching(/^\{camera\} is not known here/),
+    ]);
     expect(await said('HEAD', '/api/jobs/[job]/sound', 'piece=3&look=a')).toBeNull();
   });
   it('is OpenAPI: each line once, with its parts of the address, and schemas that are JSON Schema', () => {

@@ -15,8 +15,10 @@ export function refusal(endpoint: Endpoint | undefined, url: URL): Response | nu
   for (const [name, schema] of Object.entries(endpoint.query ?? {})) {
     const said = url.searchParams.get(name);
     const read = said === null ? null : schema.safeParse(said);
-    if (read && !read.success)
-      return refused(400, `The address says ${name} wrongly: ${read.error.issues[0]?.message ?? 'it cannot be read.'}`);
+    if (!read || read.success) continue;
+    const [issue] = read.error.issues;
+    // What the schema says in its own words is for a person; the rest is for whoever wrote the address.
+    return refused(400, issue?.code === 'custom' ? issue.message : `The address says ${name} wrongly: ${issue?.message}`);
   }
   return null;
 }

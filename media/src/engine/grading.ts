@@ -28,14 +28,14 @@ export interface GraderLut {
 type Step = readonly [filter: string, options: Readonly<Record<string, string>>];
 
 /** What pictures a grader takes: their raster, and whether they have an alpha, which stays as it is. */
-export interface Graded {
+export interface GraderTakes {
   readonly raster: Raster;
   readonly alpha: boolean;
 }
-export const formatOf = ({ alpha }: Graded): AVPixelFormat => (alpha ? AV_PIX_FMT_RGBA64LE : AV_PIX_FMT_RGB48LE);
+export const formatOf = ({ alpha }: GraderTakes): AVPixelFormat => (alpha ? AV_PIX_FMT_RGBA64LE : AV_PIX_FMT_RGB48LE);
 
 /** Grades pixel by pixel. `take` changes packed values in place, 3 or 4 of a pixel. */
-export function openPixelGrader(of: Graded, take: (pixels: Uint16Array) => void): Grader {
+export function openPixelGrader(of: GraderTakes, take: (pixels: Uint16Array) => void): Grader {
   let graded: Frame | null = null;
   return {
     grade(picture) {
@@ -67,7 +67,7 @@ export const openOverBlack = (raster: Raster): Grader =>
  * Grades with FFmpeg's own filters, on several threads: a CDL (ASC CDL 1.2), then a LUT. At most two codes of 16
  * bits from what core/grade gives. Null where those filters cannot do it: saturation past about 2, and a LUT whose domain is not 0 to 1.
  */
-export function openFilterGrader(of: Graded, cdl: Cdl | null, lut: GraderLut | null, threads: number): Grader | null {
+export function openFilterGrader(of: GraderTakes, cdl: Cdl | null, lut: GraderLut | null, threads: number): Grader | null {
   const steps = [...(cdl ? cdlSteps(cdl) : []), ...(lut ? lutSteps(lut) : [])];
   const chain = steps.filter((step) => step !== null);
   return chain.length < steps.length ? null : running(of, chain, threads);
@@ -93,7 +93,7 @@ function lutSteps({ file, lut, between }: GraderLut): (Step | null)[] {
   return [lut.dimensions === 1 ? ['lut1d', { file, interp: 'linear' }] : ['lut3d', { file, interp: between }]];
 }
 
-function running(of: Graded, steps: readonly Step[], threads: number): Grader {
+function running(of: GraderTakes, steps: readonly Step[], threads: number): Grader {
   const graph = new FilterGraph();
   graph.alloc();
   graph.nbThreads = threads;

@@ -22,7 +22,7 @@ import {
 } from '@gemello/core';
 import { AV_PIX_FMT_RGB24, AV_PIX_FMT_RGB48LE, AV_PIX_FMT_RGBA64LE, SWS_ACCURATE_RND, SWS_BICUBIC } from 'node-av/constants';
 import { type Composition, lutOf, openCompositor, openSources, stepsOf, toRgb24, toRgb48, toRgba64 } from '../compose';
-import { formatOf, type Graded, type Grader, openFilterGrader, openOverBlack, openPixelGrader } from '../engine/grading';
+import { formatOf, type Grader, type GraderTakes, openFilterGrader, openOverBlack, openPixelGrader } from '../engine/grading';
 import { type FrameKindName, openNumberedWriter } from '../engine/numbered';
 import { hasAlpha, openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
@@ -150,7 +150,7 @@ function heardWith({ clip, original, heard, recordRate }: ClipMade): SoundSource
 const isComposed = ({ baking }: ReturnClip): boolean => baking.speed !== null || baking.placed !== null;
 
 /** What is done to pictures of a clip, which it takes as `of` has them, one after the other. Throws MediaError for a LUT that cannot be read. */
-function gradersOf({ cdl, lut }: ReturnClip, of: Graded): Grader[] {
+function gradersOf({ cdl, lut }: ReturnClip, of: GraderTakes): Grader[] {
   const steps = stepsOf({ cdl, lut });
   if (steps.length === 0) return [];
   const filters = openFilterGrader(of, cdl, lut && { ...lut, lut: lutOf(lut.file) }, 2);
