@@ -48,7 +48,7 @@ function programs() {
 const REFERENCE = [
   'opentimelineio==0.18.1',
   'otio-cmx3600-adapter==1.0.0',
-  'otio-fcp-adapter==1.0.0',
+  'opentimelineio-plugins==0.18.1',
   'pycmx==1.5.1',
   'opencv-python-headless==4.11.0.86',
   'opencolorio==2.6.0',
