@@ -47,22 +47,40 @@ function fromAddress(): Pick<View, 'stage' | 'event' | 'frame'> {
   };
 }
 
+/** The address of a frame is written once the playhead stays for so long, in milliseconds: a browser does more for each than drawing a picture takes. */
+const STAYS = 200;
+
 /** Keeps the address in step with the view; going back in the browser's history goes back to the stage before. */
 export function followAddress(job: string): () => void {
-  const stop = useView.subscribe((now, before) => {
+  let waiting: ReturnType<typeof setTimeout> | undefined;
+  const addressOf = ({ stage, event, frame }: View): string => {
     const query = new URLSearchParams();
-    if (now.event) query.set('event', now.event);
-    if (now.frame !== null) query.set('frame', String(now.frame));
-    const address = `/job/${job}/${now.stage}${query.size > 0 ? `?${query}` : ''}`;
-    if (address === location.pathname + location.search) return;
-    if (now.stage !== before.stage) history.pushState(null, '', address);
-    else history.replaceState(null, '', address);
+    if (event) query.set('event', event);
+    if (frame !== null) query.set('frame', String(frame));
+    return `/job/${job}/${stage}${query.size > 0 ? `?${query}` : ''}`;
+  };
+  const write = (view: View, as: 'pushState' | 'replaceState') => {
+    clearTimeout(waiting);
+    const address = addressOf(view);
+    if (address !== location.pathname + location.search) history[as](null, '', address);
+  };
+  const settle = () => write(useView.getState(), 'replaceState');
+  const stop = useView.subscribe((now, before) => {
+    clearTimeout(waiting);
+    if (now.stage === before.stage) waiting = setTimeout(settle, STAYS);
+    else if (addressOf(now) !== location.pathname + location.search) {
+      write(before, 'replaceState');
+      write(now, 'pushState');
+    }
   });
   const back = () => useView.setState(fromAddress());
   addEventListener('popstate', back);
+  addEventListener('pagehide', settle);
   return () => {
     stop();
+    clearTimeout(waiting);
     removeEventListener('popstate', back);
+    removeEventListener('pagehide', settle);
   };
 }
 
