@@ -207,7 +207,7 @@ async function seen(page: Page, job: string, blank: Times): Promise<Figure[]> {
 
 async function open(page: Page, job: string): Promise<void> {
   await page.goto(`${BASE}/job/${job}/proof?frame=${START + 10}`);
-  await page.waitForFunction(`document.querySelector('[data-testid=compared]')?.dataset.drawn === '${START + 10}'`);
+  await page.locator(`[data-testid=compared][data-drawn="${START + 10}"]`).waitFor();
 }
 
 /** Frames that are passed over while both sides play in the full window, each so many pixels across. */

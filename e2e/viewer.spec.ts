@@ -1,7 +1,8 @@
+import { createHash } from 'node:crypto';
 import { chromium, expect, type Page, test } from '@playwright/test';
 import { numberIn, RASTER } from '../media/test/footage';
 import { CHROMIUM } from './chromium';
-import { CLICK_AT, jobOf, LENGTH, onVolume, START, shown, withNumberedFiles } from './numbered';
+import { CLICK_AT, eventsOf, jobOf, LENGTH, onVolume, START, shown, withNumberedFiles } from './numbered';
 
 /** The viewer, held against pictures that carry their own number, and against what the server's compositor draws of the originals. */
 withNumberedFiles();
@@ -178,6 +179,69 @@ test('without WebGL all of it is drawn on a plain canvas', async ({ request }) =
   }
 });
 
+/** What every way to hold two pictures against each other puts on the screen, by way. */
+async function everyWay(page: Page, frame: number): Promise<Map<string, Uint8Array>> {
+  const seen = await page.evaluate(async (at) => {
+    type Thread = {
+      show(frames: number[], seen: object[], comparing: object): Promise<void>;
+      compare(comparing: object): Promise<void>;
+      keep(): Promise<Blob>;
+    };
+    const canvas = document.querySelector('[data-testid=compared] canvas') as HTMLCanvasElement & { viewer: Thread };
+    const usual = { line: 0.4, angle: 0, gain: 1, blend: 0.3, tinted: { a: 0, b: 0 }, channel: 'colour', across: 480 };
+    const whole = { times: 1, x: 0.5, y: 0.5 };
+    const ways: Record<string, object> = {};
+    for (const shows of ['facing', 'split', 'difference', 'blend', 'a', 'b', 'checker']) ways[shows] = { shows };
+    for (const channel of ['red', 'green', 'blue', 'luma']) ways[channel] = { shows: 'facing', channel };
+    ways['a difference strengthened'] = { shows: 'difference', gain: 6 };
+    ways['a tinted reference'] = { shows: 'facing', tinted: { a: 0.8, b: 0 } };
+    ways['a line that is turned'] = { shows: 'split', angle: 30 };
+    ways.enlarged = { shows: 'facing', zoom: { times: 3, x: 0.3, y: 0.6 } };
+    const pictures: [string, string][] = [];
+    for (const [name, way] of Object.entries(ways)) {
+      const comparing = { ...usual, zoom: whole, ...way };
+      await canvas.viewer.show([at, at], [{ of: 'reference' }, { of: 'conform' }], comparing);
+      const png = await createImageBitmap(await canvas.viewer.keep(), { colorSpaceConversion: 'none' });
+      const context = new OffscreenCanvas(png.width, png.height).getContext('2d') as OffscreenCanvasRenderingContext2D;
+      context.drawImage(png, 0, 0);
+      const { data } = context.getImageData(0, 0, png.width, png.height);
+      pictures.push([name, btoa(Array.from(data, (v) => String.fromCharCode(v)).join(''))]);
+    }
+    return pictures;
+  }, frame);
+  return new Map(seen.map(([name, encoded]) => [name, withoutAlpha(encoded)]));
+}
+
+test('where a graphics card draws, it draws the same as the plain canvas does, in every way to compare', async ({
+  request,
+  page,
+  context,
+}) => {
+  const job = await jobOf(request);
+  const at = START + 70;
+  const event = (await eventsOf(request, job)).get('003')?.key;
+  // Numbered pictures are grey.
+  const cdl = { slope: [1.2, 0.9, 0.7], offset: [0.05, 0, 0.1], power: [1, 1.1, 0.9], saturation: 1.3 };
+  await request.post(`/api/jobs/${job}/decisions`, { data: { decisions: [{ kind: 'grade', scope: { of: 'event', event }, cdl }] } });
+  await page.goto(`/job/${job}/proof?frame=${at}`);
+  await shown(page, at);
+  const plain = await everyWay(page, at);
+  const carded = await context.newPage();
+  // There is no card here: what draws in software is given another name, so that it is taken for one.
+  await carded.route(/viewer\.worker.*\.js/, async (route) => {
+    const named = 'WebGL2RenderingContext.prototype.getParameter = () => "a graphics card";';
+    const answer = await route.fetch();
+    await route.fulfill({ response: answer, body: `{${named}}\n${await answer.text()}` });
+  });
+  await carded.goto(`/job/${job}/proof?frame=${at}`);
+  await shown(carded, at);
+  const drawn = await everyWay(carded, at);
+  // 49 dB and more measured: roundings, which also tell that it was drawn in another way.
+  for (const [way, pixels] of plain) expect(likeness(pixels, drawn.get(way) as Uint8Array), way).toBeGreaterThan(40);
+  expect(drawn.get('blend')).not.toEqual(plain.get('blend'));
+  expect(new Set([...plain.values()].map((pixels) => createHash('sha256').update(pixels).digest('hex'))).size).toBe(plain.size);
+});
+
 test('going through three hundred frames leaves no more open than it may hold', async ({ request, page }) => {
   const job = await jobOf(request);
   await page.goto(`/job/${job}/proof?frame=${START}`);
@@ -185,9 +249,15 @@ test('going through three hundred frames leaves no more open than it may hold', 
   const wanted = Array.from({ length: 300 }, (_, i) => START + ((i * 89) % LENGTH));
   const { frames, textures, before } = await page.evaluate(async (all) => {
     type Open = { frames: number; textures: number };
-    type Thread = { show(frames: number[], seen: object[], comparing: object): Promise<void>; open(): Promise<Open> };
+    type Thread = {
+      show(frames: number[], seen: object[], comparing: object): Promise<void>;
+      read(side: string): Promise<unknown>;
+      open(): Promise<Open>;
+    };
     const canvas = document.querySelector('[data-testid=compared] canvas') as HTMLCanvasElement & { viewer: Thread };
     const comparing = JSON.parse(canvas.closest('[data-comparing]')?.getAttribute('data-comparing') ?? '{}');
+    // Drawn as well as can be once: what does that is open from then on.
+    await canvas.viewer.read('b');
     const first = await canvas.viewer.open();
     // All over the cut, as one who looks for something does: steps of a number that has no factor in common with its length.
     for (const at of all) await canvas.viewer.show([at, at], [{ of: 'reference' }, { of: 'conform' }], comparing);

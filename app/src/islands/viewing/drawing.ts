@@ -314,10 +314,21 @@ export function openDrawing(canvas: OffscreenCanvas, tables: Tables): Drawing | 
 /** Wider or narrower by less than this share counts as pixel for pixel. */
 const NEARLY = 0.001;
 
+type Turned = Pick<Lay, 'a' | 'b' | 'c' | 'd' | 'e' | 'f'>;
+
+/** Pixels of a picture as it is decoded, across and down. */
+export const sizeOf = (decoded: Decoded): readonly [number, number] =>
+  'displayWidth' in decoded ? [decoded.displayWidth, decoded.displayHeight] : [decoded.width, decoded.height];
+
+/** Pixels of the canvas that one decoded pixel of a picture takes, across and down. */
+export function scalesOf(lay: Turned, picture: Raster, decoded: Decoded): readonly [number, number] {
+  const [width, height] = sizeOf(decoded);
+  return [(Math.hypot(lay.a, lay.b) * picture.width) / width, (Math.hypot(lay.c, lay.d) * picture.height) / height];
+}
+
 /** How a picture that lies so is sampled: `decoded` may have fewer pixels than the picture it stands for. */
-function samplingOf(lay: Pick<Lay, 'a' | 'b' | 'c' | 'd' | 'e' | 'f'>, picture: Raster, decoded: Decoded, roughly: boolean): Sampling {
-  const [width, height] = 'displayWidth' in decoded ? [decoded.displayWidth, decoded.displayHeight] : [decoded.width, decoded.height];
-  const [across, down] = [(Math.hypot(lay.a, lay.b) * picture.width) / width, (Math.hypot(lay.c, lay.d) * picture.height) / height];
+function samplingOf(lay: Turned, picture: Raster, decoded: Decoded, roughly: boolean): Sampling {
+  const [across, down] = scalesOf(lay, picture, decoded);
   const finest = Math.min(across, down);
   // Less than half the pixels of a picture are too few for one look at each.
   if (roughly && finest >= 0.5 && 'displayWidth' in decoded && !isExact(lay, across, down)) return 'rough';

@@ -11,6 +11,8 @@ import {
   type Laid,
   type Shows,
   type Side,
+  scalesOf,
+  sizeOf,
   stepsOf,
   TINT,
 } from './drawing';
@@ -29,42 +31,49 @@ const kept = <K extends object>(held: WeakMap<K, Taking>, one: K, make: () => Ta
   held.set(one, known);
   return known;
 };
-const taking = (step: ColourStep): Taking =>
+const takingOf = (step: ColourStep): Taking =>
   'slope' in step
     ? kept(made.cdl, step, () => gradePixels(step, 65_536))
     : kept(made[step.between], step.lut, () => lookUpPixels(step.lut, step.between));
 
-/** Draws on a plain canvas, where there is no WebGL: the same pictures by the same rules, more slowly. */
-export function openPlainDrawing(canvas: OffscreenCanvas, tables: Tables): Drawing | null {
+/**
+ * Draws on a plain canvas, where there is no graphics card: the same pictures by the same rules. A turned picture is sampled in the
+ * canvas's own way: `openFine` gives what draws as well as can be what stands still, or null, and is called when it is first needed.
+ */
+export function openPlainDrawing(canvas: OffscreenCanvas, tables: Tables, openFine: () => Drawing | null): Drawing | null {
   const screen = canvas.getContext('2d', { alpha: false });
   if (!screen) return null;
   const plain = (): Context => new OffscreenCanvas(2, 2).getContext('2d', { willReadFrequently: true }) as Context;
   const targets: Record<Side, Context> = { a: plain(), b: plain() };
   const held = { leaving: plain(), incoming: plain(), mixed: plain(), mask: plain(), viewed: plain() };
   const graded = plain();
+  let fine: Drawing | null | undefined;
   let size: Raster = { width: 2, height: 2 };
 
   const cleared = (one: Context): Context => {
     one.reset();
     return one;
   };
-  /** A picture with its colours taken through the steps of its shot. */
-  const coloured = (part: Part, decoded: Decoded): CanvasImageSource => {
+  /** A picture with its colours taken through the steps of its shot; of what is seen smaller, no more pixels than are seen. */
+  const coloured = (part: Part, decoded: Decoded, scale: number, roughly: boolean): CanvasImageSource => {
     const steps = stepsOf(part.shot, tables);
     if (steps.length === 0) return decoded;
-    const [width, height] = 'displayWidth' in decoded ? [decoded.displayWidth, decoded.displayHeight] : [decoded.width, decoded.height];
+    const [width, height] = sizeOf(decoded).map((n) => Math.max(1, Math.round(n * Math.min(1, scale)))) as [number, number];
     const { canvas: onto } = graded;
     [onto.width, onto.height] = [width, height];
+    graded.imageSmoothingQuality = qualityOf(scale, roughly);
     graded.drawImage(decoded, 0, 0, width, height);
     const image = graded.getImageData(0, 0, width, height);
+    const { data } = image;
     // Between steps as between those of a render: in 16 bits.
-    const fine = Uint16Array.from(image.data, (v) => v * 257);
-    for (const step of steps) taking(step)(fine, 4);
-    image.data.set(fine.map((v) => v >> 8));
+    const deep = new Uint16Array(data.length);
+    for (let i = 0; i < data.length; i++) deep[i] = (data[i] as number) * 257;
+    for (const step of steps) takingOf(step)(deep, 4);
+    for (let i = 0; i < data.length; i++) data[i] = (deep[i] as number) >> 8;
     graded.putImageData(image, 0, 0);
     return onto;
   };
-  const place = (onto: Context, part: Part, decoded: Decoded | null, frame: Conform['frame']) => {
+  const place = (onto: Context, part: Part, decoded: Decoded | null, frame: Conform['frame'], roughly: boolean) => {
     const { shot, pose } = part;
     onto.save();
     onto.globalAlpha = pose.opacity;
@@ -72,12 +81,13 @@ export function openPlainDrawing(canvas: OffscreenCanvas, tables: Tables): Drawi
     else {
       const { width, height } = shot.original?.raster ?? frame.raster;
       const { crop, ...lay } = snapped(part, frame, size);
-      onto.imageSmoothingQuality = 'high';
+      const scale = Math.min(...scalesOf(lay, { width, height }, decoded));
+      onto.imageSmoothingQuality = qualityOf(scale, roughly);
       onto.setTransform(lay.a, lay.b, lay.c, lay.d, lay.e, lay.f);
       onto.beginPath();
       onto.rect(crop.left, crop.top, crop.right - crop.left, crop.bottom - crop.top);
       onto.clip();
-      onto.drawImage(coloured(part, decoded), 0, 0, width, height);
+      onto.drawImage(coloured(part, decoded, scale, roughly), 0, 0, width, height);
     }
     onto.restore();
   };
@@ -90,10 +100,10 @@ export function openPlainDrawing(canvas: OffscreenCanvas, tables: Tables): Drawi
     held.mask.putImageData(image, 0, 0);
     return held.mask.canvas;
   };
-  const joined = (onto: Context, from: Laid | null, to: Laid, frame: Conform['frame']) => {
+  const joined = (onto: Context, from: Laid | null, to: Laid, frame: Conform['frame'], roughly: boolean) => {
     cleared(held.leaving);
-    if (from) place(held.leaving, from.part, from.picture, frame);
-    place(cleared(held.incoming), to.part, to.picture, frame);
+    if (from) place(held.leaving, from.part, from.picture, frame, roughly);
+    place(cleared(held.incoming), to.part, to.picture, frame, roughly);
     const { join, share } = to.part;
     const pattern = join && wipePattern(join);
     const mixing = cleared(held.mixed);
@@ -161,9 +171,8 @@ export function openPlainDrawing(canvas: OffscreenCanvas, tables: Tables): Drawi
       screen.drawImage(looked('a', untinted), 0, 0);
       if (how.gain === 1) return;
       const image = screen.getImageData(0, 0, size.width, size.height);
-      image.data.forEach((v, i) => {
-        if (i % 4 < 3) image.data[i] = v * how.gain;
-      });
+      const { data } = image;
+      for (let i = 0; i < data.length; i++) if (i % 4 < 3) data[i] = (data[i] as number) * how.gain;
       screen.putImageData(image, 0, 0);
     },
     split(how) {
@@ -189,8 +198,16 @@ export function openPlainDrawing(canvas: OffscreenCanvas, tables: Tables): Drawi
   };
 
   return {
-    compose(side, content) {
+    compose(side, content, roughly) {
       const onto = cleared(targets[side]);
+      onto.fillRect(0, 0, size.width, size.height);
+      if (!roughly && content && fine === undefined) fine = openFine();
+      if (!roughly && fine) {
+        fine.resize(size);
+        fine.compose(side, content, false);
+        onto.putImageData(new ImageData(opaque(fine.read(side)), size.width, size.height), 0, 0);
+        return;
+      }
       if (!content || 'why' in content) return;
       if ('whole' in content) {
         onto.drawImage(content.whole, 0, 0, size.width, size.height);
@@ -198,8 +215,8 @@ export function openPlainDrawing(canvas: OffscreenCanvas, tables: Tables): Drawi
       }
       const { parts, frame } = content;
       for (const one of inOrderDrawn(parts, (p) => p.part)) {
-        if ('alone' in one) place(onto, one.alone.part, one.alone.picture, frame);
-        else joined(onto, one.leaving, one.incoming, frame);
+        if ('alone' in one) place(onto, one.alone.part, one.alone.picture, frame, roughly);
+        else joined(onto, one.leaving, one.incoming, frame, roughly);
       }
     },
     present(how) {
@@ -223,6 +240,15 @@ export function openPlainDrawing(canvas: OffscreenCanvas, tables: Tables): Drawi
     get size() {
       return size;
     },
-    textures: () => 0,
+    textures: () => fine?.textures() ?? 0,
   };
+}
+
+/** How a picture is sampled of which a pixel takes so much of one of the canvas: where it takes less than half, one look at each would miss some. */
+const qualityOf = (scale: number, roughly: boolean): ImageSmoothingQuality => (!roughly ? 'high' : scale < 0.5 ? 'medium' : 'low');
+
+/** Colours over black, in place. */
+function opaque(pixels: Uint8Array): Uint8ClampedArray<ArrayBuffer> {
+  for (let i = 3; i < pixels.length; i += 4) pixels[i] = 255;
+  return new Uint8ClampedArray(pixels.buffer as ArrayBuffer);
 }

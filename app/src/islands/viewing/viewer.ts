@@ -3,6 +3,7 @@ import { type Levels, levelsOf } from '@gemello/core/scopes';
 import { COPY_WIDTH, KEY_EVERY } from '@gemello/core/viewing';
 import type { ConformView } from '../../contract/ledger';
 import { type Stand, standOf } from '../work/standing';
+import { hasCard } from './card';
 import { openContents } from './contents';
 import { openCuts, type Seen } from './cuts';
 import { type Comparing, type Content, openDrawing, SIDES, type Side } from './drawing';
@@ -83,7 +84,9 @@ export function openViewer(canvas: OffscreenCanvas, job: string, tell: (told: To
   let view: ConformView | null = null;
   let look = '';
   const contents = openContents(job, cuts, () => look);
-  const drawing = openDrawing(canvas, contents.tables) ?? openPlainDrawing(canvas, contents.tables);
+  // In software WebGL needs three times as long for a picture as a plain canvas (bench/viewer.ts): there it draws only what stands still.
+  const inSoftware = () => openDrawing(new OffscreenCanvas(2, 2), contents.tables);
+  const drawing = (hasCard() ? openDrawing(canvas, contents.tables) : null) ?? openPlainDrawing(canvas, contents.tables, inSoftware);
   if (!drawing) return null;
   let comparing: Comparing | null = null;
   let seen: Pair<Seen> = [{ of: 'reference' }, { of: 'conform' }];
