@@ -21,7 +21,7 @@ export async function fallen(world: World): Promise<string[]> {
   const files = existsSync(job_) ? readdirSync(job_, { recursive: true, encoding: 'utf8' }) : [];
   for (const file of files.filter((f) => /\.part\b/.test(f))) fell.push(`half a file is left behind: ${file}`);
   for (const title of returns)
-    for (const file of files.filter((f) => f.startsWith(path.join('returns', title)) && f.endsWith('.mov'))) {
+    for (const file of files.filter((f) => f.startsWith(path.join('returns', title)) && /(?<!\.part)\.mov$/.test(f))) {
       const { frames, warnings } = probeMovie(path.join(job_, file));
       // Handles of 4 frames at each side; an original that was cut off gives no clip at all.
       if (frames !== LENGTH + 8 || warnings.some((w) => w.code === 'truncated')) fell.push(`${file} has ${frames} frames`);

@@ -10,7 +10,7 @@ export type Round = (world: World, random: Random, number: number) => Promise<st
 
 /** The server dies at most so long after something was begun, in milliseconds: as long as the longest of it takes. */
 const SOON = 1200;
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+export const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Begins something, kills the server at a random moment of it, and starts it again. */
 const killedIn =
@@ -20,6 +20,13 @@ const killedIn =
     await pause(random() * SOON);
     await world.server.kill();
     await begun;
+    // What goes on by itself meets the same, or the server is down again before it is up.
+    for (let more = Math.floor(random() * world.again); more >= 1; more--) {
+      if (random() < 0.5) await world.server.start();
+      else world.server.begin();
+      await pause(random() * SOON);
+      await world.server.kill();
+    }
     await world.server.start();
     return [];
   };
@@ -28,7 +35,7 @@ const task = (options: (world: World, number: number) => Record<string, unknown>
   killedIn((world, _, number) => world.server.ask('POST', `/api/jobs/${world.job}/tasks`, options(world, number)));
 
 /** A person writes one note after the other; those that were acknowledged are remembered. */
-async function notes({ server, job, events, acknowledged }: World, random: Random, number: number): Promise<void> {
+export async function notes({ server, job, events, acknowledged }: World, random: Random, number: number): Promise<void> {
   for (let i = 0; i < 60; i++) {
     const text = `note ${number}.${i}`;
     const event = anyOf(events, random);
@@ -52,7 +59,7 @@ const ends = async ({ server, job }: World, file: string, kind: string): Promise
   (await untilIdle(server, job)) ? [] : [`${kind} did not end while ${path.basename(file)} was not as it was`];
 
 /** Any of some. */
-const anyOf = <T>(some: Iterable<T>, random: Random): T => {
+export const anyOf = <T>(some: Iterable<T>, random: Random): T => {
   const all = [...some];
   return all[Math.floor(random() * all.length)] as T;
 };
@@ -62,10 +69,10 @@ const vanishes: Round = async (world, random) => {
   const file = anyOf(world.originals.keys(), random);
   const begun = world.server.ask('POST', `/api/jobs/${world.job}/tasks`, { kind: 'proof', events: null });
   await pause(random() * 400);
-  renameSync(file, `${world.folder}/away.mov`);
+  renameSync(file, `${file}.away`);
   await begun;
   const fell = await ends(world, file, 'proof');
-  renameSync(`${world.folder}/away.mov`, file);
+  renameSync(`${file}.away`, file);
   return fell;
 };
 
@@ -112,6 +119,43 @@ const leavesUpload: Round = killedIn(async ({ server, job }) => {
   return fetch(`${server.base}/api/jobs/${job}/reference?name=half.mov`, sent).catch(() => null);
 });
 
+/** What one writes after the clock was set back is later than what was written before. */
+const setBack: Round = async (world, random, number) => {
+  const { server, job, events } = world;
+  const HOURS = 3_600_000;
+  const write = async (text: string) => {
+    const scope = { of: 'event', event: anyOf(events, random) };
+    await server.ask('POST', `/api/jobs/${job}/decisions`, { decisions: [{ kind: 'note', scope, text }] });
+  };
+  await write(`before ${number}`);
+  await server.kill();
+  await server.start(-2 * HOURS);
+  await write(`after ${number}`);
+  const said = JSON.stringify((await server.ask('GET', `/api/jobs/${job}/activity`))?.said ?? '');
+  await server.kill();
+  await server.start();
+  const [after, before] = [said.indexOf(`after ${number}\\"`), said.indexOf(`before ${number}\\"`)];
+  return after >= 0 && after < before ? [] : ['what was decided after the clock was set back is not the latest'];
+};
+
+/** Twenty look on while it proves, and each of them is answered. */
+const lookedOn: Round = async ({ server, job, events }, random) => {
+  await server.ask('POST', `/api/jobs/${job}/tasks`, { kind: 'proof', events: null });
+  const one = async (): Promise<string[]> => {
+    const fell: string[] = [];
+    for (let i = 0; i < 10; i++) {
+      const address = anyOf(
+        [`/api/jobs/${job}`, `/api/jobs/${job}/ledger?as=rows`, `/api/jobs/${job}/ledger?event=${anyOf(events, random)}`],
+        random,
+      );
+      const status = (await server.ask('GET', address))?.status;
+      if (status !== 200) fell.push(`${address} was answered by ${status} while it proved`);
+    }
+    return fell;
+  };
+  return [...new Set((await Promise.all(Array.from({ length: 20 }, one))).flat())];
+};
+
 export const ROUNDS: Readonly<Record<string, Round>> = {
   'killed while it scans': task(() => ({ kind: 'scan', volumes: null })),
   'killed while it proves': task(() => ({ kind: 'proof', events: null })),
@@ -132,4 +176,6 @@ export const ROUNDS: Readonly<Record<string, Round>> = {
   'an original vanishes from a proof': vanishes,
   'an original is cut off in a return': cutOff,
   'a second server on the folder': second,
+  'the clock is set back': setBack,
+  'twenty look on while it proves': lookedOn,
 };

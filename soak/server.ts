@@ -13,7 +13,12 @@ export interface Answer {
 
 /** A server of its own on this machine, which may be killed at any moment. */
 export interface Server {
-  start(): Promise<void>;
+  /** Starts it, and waits until it is up. `clock`: how far its clock is ahead of this machine's, in milliseconds. */
+  start(clock?: number): Promise<void>;
+  /** Starts it, and does not wait. */
+  begin(clock?: number): void;
+  /** How often it was killed so far. */
+  readonly kills: number;
   /** As a power cut does it: nothing more is written. */
   kill(): Promise<void>;
   /** Null where the server went down before it had answered. */
@@ -26,10 +31,15 @@ export interface Server {
 /** How often it is asked whether a server is up, and how long at most, in milliseconds. */
 const [EACH, LONGEST] = [50, 60_000];
 
+/** A module that sets the clock of a process. */
+const clockAhead = (by: number): string =>
+  `data:text/javascript,${encodeURIComponent(`const now = Date.now; Date.now = () => now() + ${by};`)}`;
+
 /** A server on a port and a data folder; the process itself, without the script around it, so that a kill hits it and nothing else. */
 export function serverAt(port: number, data: string): Server {
   const base = `http://127.0.0.1:${port}`;
   let running: ChildProcess | null = null;
+  let kills = 0;
   const ask: Server['ask'] = async (method, address, body) => {
     try {
       const sent = body === undefined ? undefined : Buffer.isBuffer(body) ? new Uint8Array(body) : JSON.stringify(body);
@@ -42,22 +52,30 @@ export function serverAt(port: number, data: string): Server {
   return {
     base,
     ask,
-    async start() {
+    begin(clock = 0) {
       const env = { ...process.env, HOST: '127.0.0.1', PORT: String(port), GEMELLO_DATA: data, GEMELLO_ROOT: root, GEMELLO_LOG: 'silent' };
       const listen = path.join(root, 'scripts', 'listen.mjs');
-      running = spawn(process.execPath, ['--max-http-header-size=65536', '--import', 'tsx', listen], { env, cwd: root, stdio: 'ignore' });
+      const how = ['--max-http-header-size=65536', '--import', 'tsx', '--import', clockAhead(clock)];
+      running = spawn(process.execPath, [...how, listen], { env, cwd: root, stdio: 'ignore' });
+    },
+    async start(clock) {
+      this.begin(clock);
       for (let waited = 0; waited < LONGEST; waited += EACH) {
         if ((await ask('GET', '/api/up'))?.status === 200) return;
-        if (running.exitCode !== null) throw new Error(`The server ended with ${running.exitCode} instead of starting.`);
+        if (running && running.exitCode !== null) throw new Error(`The server ended with ${running.exitCode} instead of starting.`);
         await new Promise((resolve) => setTimeout(resolve, EACH));
       }
       throw new Error('The server did not come up.');
+    },
+    get kills() {
+      return kills;
     },
     kill() {
       const one = running;
       running = null;
       if (!one || one.exitCode !== null || one.signalCode !== null) return Promise.resolve();
       return new Promise((resolve) => {
+        kills++;
         one.once('exit', () => resolve());
         one.kill('SIGKILL');
       });

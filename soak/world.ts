@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { formatTimecode, RATES } from '@gemello/core';
 import { writeClip } from '../media/test/footage';
+import { type Drive, openDrive } from './drive';
 import { type Server, serverAt } from './server';
 
 /** Events of the cut, frames of each, and frames that its original has before and after. */
@@ -12,9 +13,19 @@ const RATE = RATES['24'];
 const START = 86_400;
 const tc = (n: number) => formatTimecode(n, RATE);
 
+/** Drives of our own that the cards and the server's own folder lie on. */
+export interface Drives {
+  readonly cards: Drive;
+  readonly disk: Drive;
+}
+
 /** A job with originals, a cut and a reference, and what a person was told of it: that is what must be there after any fault. */
 export interface World {
   readonly server: Server;
+  /** Null where this process may not mount any. */
+  readonly drives: Drives | null;
+  /** How often at most a server that was killed is killed again before it is left alone. */
+  readonly again: number;
   readonly folder: string;
   readonly data: string;
   readonly cards: string;
@@ -40,10 +51,12 @@ export const sumsOf = (cards: string): Map<string, string> =>
       .map((name) => [path.join(cards, name), sum(path.join(cards, name))]),
   );
 
-/** Makes the files, starts the server, and takes all in. Throws where a step is refused. */
-export async function makeWorld(port: number): Promise<World> {
+/** Makes the files, starts the server, and takes all in; `mounts`: on drives of our own. Throws where a step is refused. */
+export async function makeWorld(port: number, mounts: boolean, again = 0): Promise<World> {
   const folder = mkdtempSync(path.join(tmpdir(), 'gemello-soak-'));
   const [data, cards] = [path.join(folder, 'desk'), path.join(folder, 'cards')];
+  const onto = (at: string) => openDrive(`${at}-behind`, at);
+  const drives = mounts ? { cards: await onto(cards), disk: await onto(data) } : null;
   const lines: string[] = [];
   for (let i = 0; i < EVENTS; i++) {
     const reel = `A${String(i + 1).padStart(3, '0')}`;
@@ -77,13 +90,15 @@ export async function makeWorld(port: number): Promise<World> {
   }));
   await must('POST', `/api/jobs/${job}/decisions`, { decisions });
   return {
-    ...{ server, folder, data, cards, job },
+    ...{ server, drives, again, folder, data, cards, job },
     events: (rows as Row[]).map((r) => r.id),
     originals: sumsOf(cards),
     acknowledged: new Set(),
     returns: new Set(),
     async end() {
       await server.kill();
+      drives?.cards.close();
+      drives?.disk.close();
       rmSync(folder, { recursive: true, force: true });
     },
   };
