@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type EditList, EMPTY_LIST, formatOfName, type ListFormat, lossesIn, newEvent, RATES, type Rate } from '../src';
+import { type EditList, EMPTY_LIST, FILLING, formatOfName, type ListFormat, lossesIn, newEvent, RATES, type Rate } from '../src';
 
 /**
  * AAF files that we write, read by the Python reference implementation of the format (PyPI pyaaf2, core/test/aaf_read.py). What is expected
@@ -101,6 +101,8 @@ interface Part {
   cut?: number;
   operation?: string;
   parameters?: Record<string, string>;
+  /** Of those that change on the way: how, and from where to where. */
+  changing?: Record<string, [way: string, points: [time: number, value: number][]]>;
   of?: Part;
 }
 interface Read {
@@ -171,6 +173,47 @@ describe('the AAF file that a cut is written as', () => {
       ['OperationDef_SMPTEVideoWipe', 0],
     ]);
     expect(titles?.parts?.[1]).toMatchObject({ length: 25, parameters: { ParameterDef_TitleText: 'THE SALT YEAR' } });
+  });
+  it('has sizes, opacity and mirrors as effects around the clip, and says what of a place it cannot', () => {
+    const still = { scaleX: 1, scaleY: 1, x: 0, y: 0, rotation: 0, crop: FILLING.crop, opacity: 1 };
+    const keys = [
+      { ...still, record: 0 },
+      { ...still, record: 10, opacity: 0.25 },
+    ];
+    const placed = (more: object) => ({ placement: { ...FILLING, ...more } });
+    const events = [
+      event('001', 0, 20, placed({ scaleX: 1.5, scaleY: 1.25, flipX: true })),
+      event('002', 20, 20, placed({ keys })),
+      event('003', 40, 20, { ...placed({ flipX: true, flipY: true }), retime: { kind: 'freeze' }, source: { in: 810_000, out: 810_001 } }),
+      event('004', 60, 20, placed({ scaleX: 2, scaleY: 2, x: 0.25 })),
+      event('005', 80, 20, placed({ rotation: 10 })),
+    ];
+    const list: EditList = { ...CUT, tracks: [{ name: 'V1', kind: 'picture', events }] };
+    const parts = readOf('placed.aaf', list).cuts[0]?.slots[1]?.parts ?? [];
+    expect(parts[0]).toMatchObject({
+      ...{ operation: 'OperationDef_Flop', length: 20 },
+      of: {
+        operation: 'OperationDef_VideoScale',
+        parameters: { ParameterDef_ScaleX: '3/2', ParameterDef_ScaleY: '5/4' },
+        of: { clip: 'pans' },
+      },
+    });
+    expect(parts[1]?.changing).toEqual({
+      ParameterDef_OpacityLevel: [
+        'InterpolationDef_Linear',
+        [
+          [0, 1],
+          [0.5, 0.25],
+        ],
+      ],
+    });
+    expect(parts[2]).toMatchObject({ operation: 'OperationDef_FlipFlop', of: { operation: 'OperationDef_VideoSpeedControl' } });
+    expect(lossesIn(list, aaf).map((n) => [n.code, n.event])).toEqual([
+      ['cannot-carry-placement', 'k005'],
+      ['cannot-carry-part-placement', 'k004'],
+    ]);
+    const back = aaf.read(aaf.write(list)).tracks[0]?.events.map((e) => e.placement);
+    expect(back).toEqual([...events.slice(0, 3).map((e) => e.placement), { ...FILLING, scaleX: 2, scaleY: 2 }, null]);
   });
   it('is read again as it was, with nothing lost', () => {
     expect(lossesIn(CUT, aaf)).toEqual([]);

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type EditList, formatOfName, formatTimecode, type ListFormat, RATES, recogniseList, speedOf } from '../src';
+import { type EditList, FILLING, formatOfName, formatTimecode, type ListFormat, poseAt, RATES, recogniseList, speedOf } from '../src';
 import { LIST_FORMATS } from '../src/lists';
 import { CUTS } from './cuts';
 import { untold } from './untold';
@@ -125,8 +125,38 @@ describe('a cut in an AAF file', () => {
     ]);
     expect(listOf('nested.aaf', { sequence: 1 })).toMatchObject({ title: 'SHORT', start: 250 });
   });
+  it('is as large, as far seen through and mirrored as its effects say, and says those whose numbers it does not take', () => {
+    const list = listOf('placed.aaf');
+    const [large, both, turned, one, two, uneven, moved, without] = list.tracks[0]?.events ?? [];
+    expect(large?.placement).toEqual({ ...FILLING, scaleX: 1.5, scaleY: 1.25 });
+    expect([both?.placement, both && speedOf(both.retime), both?.source]).toEqual([
+      { ...FILLING, scaleX: 2, scaleY: 2, flipX: true },
+      2,
+      { in: 90_300, out: 90_340 },
+    ]);
+    // Upside down and back: only left and right are changed.
+    expect(turned?.placement).toEqual({ ...FILLING, flipX: true });
+    // One fade over two clips of 20 frames: each has the part of it that lies on it.
+    const fades = [one, two].map((e) => e && [0, 10, 19].map((n) => poseAt(e.placement, n).opacity));
+    expect(fades).toEqual([
+      [0, 0.5, 0.95],
+      [1, 0.75, 0.525],
+    ]);
+    expect(uneven?.placement?.keys.map((k) => [k.record, k.opacity])).toEqual([
+      [0, 1],
+      [20, 0],
+    ]);
+    expect(codes(list)).toContain('uneven-placement');
+    expect([moved?.placement, without?.placement]).toEqual([null, null]);
+    expect(list.notices.map((n) => n.message)).toEqual(
+      expect.arrayContaining([
+        'The effect "OperationDef_VideoPosition" on A001C001 is not carried (PositionOffsetX 0.25); the clip is shown as it is.',
+        'The effect "OperationDef_VideoScale" on A001C001 is not carried; the clip is shown as it is.',
+      ]),
+    );
+  });
   it.each(LIST_FORMATS)('goes out as $title with no untold loss', (format) => {
-    for (const name of ['cut.aaf', 'nested.aaf', 'more.aaf']) expect(untold(listOf(name), format)).toEqual([]);
+    for (const name of ['cut.aaf', 'nested.aaf', 'more.aaf', 'placed.aaf']) expect(untold(listOf(name), format)).toEqual([]);
   });
 });
 

@@ -4,6 +4,7 @@ usage: aaf_made.py OUT
 writes OUT/cut.aaf: two picture tracks, a dissolve, speeds, a tape and a timecode in a file, markers, comments, an unknown effect
        OUT/nested.aaf: a cut in a cut, beside a second one
        OUT/more.aaf: drop frame, sources at another rate, a wipe, a speed that changes, nests and groups
+       OUT/placed.aaf: sizes, opacities and mirrors, one in another, on a speed, on a title, on two clips at once, some that change on the way
        OUT/events-N.aaf: N events on one track, for figures
 """
 import sys
@@ -265,6 +266,69 @@ def more(out):
             slot.segment.components.append(part)
 
 
+def placed(out):
+    with aaf2.open(out, "w") as f:
+        ops = {
+            name: operation(f, auid, "OperationDef_" + name)
+            for name, auid in {
+                "VideoScale": "2e0a119d-e6f7-4bee-b5dc-6dd42988687e",
+                "VideoOpacity": "9bb90dfd-2aad-49af-b09c-8ba6cd5281d1",
+                "VideoPosition": "86f5711e-ee72-450c-a118-17cf3b175dff",
+                "Flip": "f1db0f32-8d64-11d3-80df-006008143e6f",
+                "Flop": "f1db0f34-8d64-11d3-80df-006008143e6f",
+                "FlipFlop": "f1db0f33-8d64-11d3-80df-006008143e6f",
+                "VideoSpeedControl": "9d2ea890-0968-11d3-8a38-0050040ef7d2",
+            }.items()
+        }
+        params = {}
+        for name, auid in {
+            "ScaleX": "8d568129-847e-11d5-935a-50f857c10000",
+            "ScaleY": "8d56812a-847e-11d5-935a-50f857c10000",
+            "OpacityLevel": "cb7c0ec4-f45f-4ee6-aef0-c63ddb134924",
+            "PositionOffsetX": "c573a510-071a-454f-b617-ad6ae69054c2",
+            "SpeedRatio": "72559a80-24d7-11d3-8a50-0050040ef7d2",
+        }.items():
+            params[name] = f.create.ParameterDef(AUID(auid), "ParameterDef_" + name, "", f.dictionary.lookup_typedef("Rational"))
+            f.dictionary.register_def(params[name])
+        linear = f.create.InterpolationDef(AUID("5b6c85a4-0ede-11d3-80a9-006008143e6f"), "InterpolationDef_Linear", "")
+        spline = f.create.InterpolationDef(AUID("5b6c85a6-0ede-11d3-80a9-006008143e6f"), "InterpolationDef_BSpline", "")
+        f.dictionary.register_def(linear)
+        f.dictionary.register_def(spline)
+
+        def effect(name, inside, **values):
+            group = f.create.OperationGroup(ops[name], inside.length)
+            group.media_kind = "picture"
+            group.segments.append(inside)
+            for parameter, value in values.items():
+                if isinstance(value, tuple):
+                    way, keys = value
+                    varying = f.create.VaryingValue(params[parameter], way)
+                    group.parameters.append(varying)
+                    for time, at in keys:
+                        varying.add_keyframe(Fraction(time), Fraction(at))
+                else:
+                    group.parameters.append(f.create.ConstantValue(params[parameter], Fraction(value)))
+            return group
+
+        a = movie(f, "A001C001.mov", start=90000)
+        main = composition(f, "PLACED", start=0)
+        two = f.create.Sequence("picture")
+        two.length = 40
+        two.components.append(clip(a, 600, 20))
+        two.components.append(clip(a, 700, 20))
+        fast = speed(f, ops["VideoSpeedControl"], params["SpeedRatio"], a, 300, 40, 20, Fraction(2, 1))
+        parts = [
+            effect("VideoScale", clip(a, 100, 20), ScaleX="3/2", ScaleY="5/4"),
+            effect("Flop", effect("VideoScale", fast, ScaleX=2, ScaleY=2)),
+            effect("FlipFlop", effect("Flip", clip(a, 150, 20))),
+            effect("VideoOpacity", two, OpacityLevel=(linear, [(0, 0), ("1/2", 1), (1, "1/2")])),
+            effect("VideoOpacity", clip(a, 200, 20), OpacityLevel=(spline, [(0, 1), (1, 0)])),
+            effect("VideoPosition", clip(a, 250, 20), PositionOffsetX="1/4"),
+            effect("VideoScale", clip(a, 270, 20)),
+        ]
+        track(main, "V1", parts, 160, 1)
+
+
 def many(out, count):
     with aaf2.open(out, "w") as f:
         clips = [movie(f, "A%03d.mov" % i, start=90000 + i * 5000) for i in range(20)]
@@ -277,5 +341,6 @@ if __name__ == "__main__":
     cut(folder + "/cut.aaf")
     nested(folder + "/nested.aaf")
     more(folder + "/more.aaf")
+    placed(folder + "/placed.aaf")
     for number in sys.argv[2:]:
         many(folder + "/events-%s.aaf" % number, int(number))

@@ -48,9 +48,14 @@ def part_of(part):
     elif made["is"] == "effect":
         made["operation"] = part.operation.name
         made["parameters"] = {p.parameterdef.name: str(p.value) for p in part.parameters if hasattr(p, "value")}
+        made["changing"] = {
+            p.parameterdef.name: [p.interpolation.name, [[float(k.time), float(k.value)] for k in p["PointList"].value]]
+            for p in part.parameters
+            if type(p).__name__ == "VaryingValue"
+        }
         inputs = list(part.segments)
         if inputs:
-            made["of"] = chain(inputs[0])
+            made["of"] = chain(inputs[0]) if type(inputs[0]).__name__ == "SourceClip" else part_of(inputs[0])
     elif made["is"] == "transition":
         made["operation"] = part["OperationGroup"].value.operation.name
         made["cut"] = part["CutPoint"].value

@@ -121,15 +121,24 @@ export const OPERATIONS = {
   speed: '9d2ea890-0968-11d3-8a38-0050040ef7d2',
   repeat: '9d2ea891-0968-11d3-8a38-0050040ef7d2',
   title: '2c50831c-572e-4042-b1dd-55ed0b7c49df',
+  scale: '2e0a119d-e6f7-4bee-b5dc-6dd42988687e',
+  opacity: '9bb90dfd-2aad-49af-b09c-8ba6cd5281d1',
+  flip: 'f1db0f32-8d64-11d3-80df-006008143e6f',
+  flop: 'f1db0f34-8d64-11d3-80df-006008143e6f',
+  flipFlop: 'f1db0f33-8d64-11d3-80df-006008143e6f',
 } as const;
-/** Parameters: how fast, source frames for each of the record; the pattern of a wipe; what a title says. */
+/** Parameters: how fast, source frames for each of the record; the pattern of a wipe; what a title says; how large and how far seen through a picture is. */
 export const PARAMETERS = {
   speedRatio: '72559a80-24d7-11d3-8a50-0050040ef7d2',
   wipeNumber: 'e4962323-2267-11d3-8a4c-0050040ef7d2',
   titleText: '7b92827b-5ae3-465e-b5f9-5ee21b070859',
+  scaleX: '8d568129-847e-11d5-935a-50f857c10000',
+  scaleY: '8d56812a-847e-11d5-935a-50f857c10000',
+  opacity: 'cb7c0ec4-f45f-4ee6-aef0-c63ddb134924',
 } as const;
 
-/** How a value stays as it is from one point to the next (AAF Object Specification, interpolation definitions); all else is taken as even. */
+/** How a value goes from one point to the next: evenly, or not until the next (AAF Object Specification, interpolation definitions). */
+export const LINEAR = '5b6c85a4-0ede-11d3-80a9-006008143e6f';
 export const HELD = '5b6c85a5-0ede-11d3-80a9-006008143e6f';
 
 /** The number of the nth event of a track, from 1, where nobody kept another. */

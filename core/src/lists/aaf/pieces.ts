@@ -1,4 +1,4 @@
-import type { EventKind, Retime, Transition } from '../../edit';
+import type { EventKind, Placement, Retime, Transition } from '../../edit';
 import { type Frames, formatTimecode, fraction, type Rate, sameSpeed } from '../../time';
 import type { Sentence } from '../../words';
 import { type Chain, type Contents, chainOf, commentsOf, keptIn } from './chain';
@@ -16,6 +16,7 @@ import {
   rationalOf,
   textOf,
 } from './object';
+import { countedFrom, laidOver, placingOf } from './placing';
 import { framesHeld, passedOver } from './speeds';
 import { AAF_WORDS } from './wording';
 
@@ -28,6 +29,7 @@ export interface Shown {
   readonly source: { readonly in: Frames; readonly out: Frames };
   readonly sourceLabels: string;
   readonly retime: Retime;
+  readonly placement: Placement | null;
   readonly notes: readonly string[];
   /** As the writer kept it; empty where none did. */
   readonly number: string;
@@ -164,6 +166,16 @@ function numberOf({ parameters }: Contents, group: AafObject, name: RegExp): num
   return null;
 }
 
+/** What an effect is set to, to be read by a person: its constant numbers with their names. */
+const valuesOf = (contents: Contents, group: AafObject): string =>
+  childrenAt(group, PID.parameters)
+    .found.flatMap((p) => {
+      const [name, value] = [contents.parameters.get(auidAt(p, PID.parameterDefinition)), indirectAt(p, PID.constant)];
+      const number = value?.length === 8 ? rationalOf(value) : null;
+      return name && number && number.den !== 0 ? [`${name.replace('ParameterDef_', '')} ${number.num / number.den}`] : [];
+    })
+    .join(', ');
+
 /** A clip, or the cut that it leads to, opened. */
 function clipOf(w: Walk, clip: AafObject, empty: Piece, depth: number): Piece[] {
   const mob = mobIdAt(clip, PID.sourceId);
@@ -207,6 +219,7 @@ function natural(w: Walk, chain: Chain, length: number, notes: readonly string[]
     source,
     sourceLabels: labelsOf(source, sourceRate),
     retime: { kind: 'natural' },
+    placement: null,
     notes: [...notes, ...chain.notes],
     number,
   };
@@ -238,7 +251,7 @@ function effectOf(w: Walk, group: AafObject, empty: Piece, depth: number): Piece
         source,
         sourceLabels: '',
       },
-      ...{ retime: { kind: 'natural' }, notes: commentsOf(group, PID.componentComments) },
+      ...{ retime: { kind: 'natural' }, placement: null, notes: commentsOf(group, PID.componentComments) },
     };
     return [{ ...empty, show: (_, length) => ({ ...made, source: { in: 0, out: length } }) }];
   }
@@ -248,10 +261,27 @@ function effectOf(w: Walk, group: AafObject, empty: Piece, depth: number): Piece
     if (retimed) return [retimed];
   }
   const pieces = piecesOf(w, input, empty.in, depth + 1).map((p) => ({ ...p, out: Math.min(p.out, empty.out) }));
+  const placing = placingOf(group, empty.out - empty.in);
+  if (placing?.uneven) say('changed', 'uneven-placement', AAF_WORDS.unevenPlacement({ clip: nameIn(pieces) }));
+  if (placing) return pieces.map((p) => placedPiece(p, placing.placement, empty.in));
   if (isSpeed) say('changed', 'speed', AAF_WORDS.brokenSpeed({ clip: nameIn(pieces) }));
-  else say('lost', 'effect', AAF_WORDS.effect({ effect: name, clip: nameIn(pieces) }));
+  else say('lost', 'effect', AAF_WORDS.effect({ effect: name, clip: nameIn(pieces), values: valuesOf(contents, group) }));
   if (inputs.length > 1) say('lost', 'inputs', AAF_WORDS.inputs({ effect: name, inputs: inputs.length }));
   return pieces;
+}
+
+/** A stretch under an effect that begins at `from` and says how its picture is seen. */
+function placedPiece(piece: Piece, placement: Placement, from: number): Piece {
+  const { show } = piece;
+  if (!show) return piece;
+  const ahead = piece.in - from - piece.lead;
+  return {
+    ...piece,
+    show(lead, length) {
+      const shown = show(lead, length);
+      return { ...shown, placement: laidOver(countedFrom(placement, ahead + lead), shown.placement) };
+    },
+  };
 }
 
 /** A clip at another speed; null where the speed cannot be read, or what it is of is no clip. */

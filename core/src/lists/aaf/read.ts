@@ -145,12 +145,12 @@ function eventsOf(pieces: readonly Piece[], track: string, recordAt: (n: number)
       );
       return;
     }
-    const { chain, kind, clipName, sourceRate, source, sourceLabels, retime, notes } = shown;
+    const { chain, kind, clipName, sourceRate, source, sourceLabels, retime, placement, notes } = shown;
     const address = chain?.mediaPath ?? '';
     events.push(
       newEvent({
         ...common,
-        ...{ kind, clipName, sourceRate, source, sourceLabels, retime, notes },
+        ...{ kind, clipName, sourceRate, source, sourceLabels, retime, placement, notes },
         reel: chain?.reel ?? '',
         fileName: address ? fileNameOfUrl(address) : (chain?.fileName ?? ''),
         mediaPath: address,

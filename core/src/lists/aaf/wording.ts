@@ -14,11 +14,14 @@ export const AAF_WORDS = wording({
     `${plural(missing, 'part')} of ${what} ${missing === 1 ? 'is' : 'are'} not in the file; what follows may stand too early.`,
   unknownPart: ({ what }: Fields<'what'>) =>
     `A part of a kind that is not read (${what}) stands for so many frames; its place is left empty.`,
-  effect: ({ effect, clip }: Fields<'effect' | 'clip'>) => `The effect "${effect}" on ${clip} is not carried; the clip is shown as it is.`,
+  effect: ({ effect, clip, values }: Fields<'effect' | 'clip' | 'values'>) =>
+    `The effect "${effect}" on ${clip} is not carried${values === '' ? '' : ` (${values})`}; the clip is shown as it is.`,
   inputs: ({ effect, inputs }: { readonly effect: string; readonly inputs: number }) =>
     `The effect "${effect}" takes ${plural(inputs, 'picture')}; the first is shown.`,
   transition: ({ effect }: Fields<'effect'>) => `The transition "${effect}" is taken for a dissolve of its length.`,
   keyedSpeed: ({ clip }: Fields<'clip'>) => `The speed of ${clip} changes on the way; between its points it is taken to change evenly.`,
+  unevenPlacement: ({ clip }: Fields<'clip'>) =>
+    `The size or opacity of ${clip} changes on the way; between its points it is taken to change evenly.`,
   brokenSpeed: ({ clip }: Fields<'clip'>) => `The speed of ${clip} could not be read; natural speed was taken.`,
   scope: ({ slots }: { readonly slots: number }) => `Of a nest of ${plural(slots, 'layer')} the uppermost is shown.`,
   alternates: ({ clip, alternates }: { readonly clip: string; readonly alternates: number }) =>

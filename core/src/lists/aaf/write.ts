@@ -3,8 +3,9 @@ import { type EditList, type ListEvent, startOf, type Track } from '../../edit';
 import { type Frames, lengthOf, type Rate, sameSpeed } from '../../time';
 import { writeCompound } from './compound-write';
 import { metaDictionary } from './described';
-import { DEFINED, EVENT_KIND, EVENT_NUMBER, HELD, OPERATIONS, PARAMETERS, TOP_LEVEL, usualNumber } from './model';
+import { DEFINED, EVENT_KIND, EVENT_NUMBER, HELD, LINEAR, OPERATIONS, PARAMETERS, TOP_LEVEL, usualNumber } from './model';
 import { type NewObject, newPaths, storageOf, typeNamed, type Value } from './object-write';
+import { placedPart } from './placing-write';
 import {
   auidFor,
   type Kind,
@@ -33,7 +34,7 @@ export const laidAsAaf = (list: EditList): EditList => {
 
 /**
  * Writes an AAF file with linked media (AMWA AAF Object and Stored Format Specifications): a composition of all tracks, and of each source its
- * chain of clip, file and tape. Transitions stay live, speeds stand as parameters, notes as tagged values, markers on a track of their own.
+ * chain of clip, file and tape. Transitions stay live, speeds and sizes stand as parameters, notes as tagged values, markers on a track of their own.
  * All identities follow from the content.
  */
 export function writeAaf(given: EditList): Uint8Array {
@@ -149,7 +150,9 @@ function sequenceOf(
     if (join) parts.push(transitionOf(join, kind));
     // Black without a transition is read as an empty place.
     if (event.kind !== 'black' || join) nth++;
-    parts.push(partOf(stretch, kind, sources, generators, usualNumber(nth)));
+    const part = partOf(stretch, kind, sources, generators, usualNumber(nth));
+    const whole = lengthOf(event.record) + stretch.lead + stretch.tail;
+    parts.push(kind === 'picture' ? placedPart(part, event.placement, stretch.lead, whole) : part);
     at = event.record.out;
   }
   return { is: 'Sequence', has: { DataDefinition: DEFINED[kind], Length: at - start, Components: parts } };
@@ -298,14 +301,25 @@ function dictionaryOf(generators: ReadonlyMap<string, string>): NewObject {
         operation(OPERATIONS.wipe, 'OperationDef_SMPTEVideoWipe', 2),
         operation(OPERATIONS.speed, 'OperationDef_VideoSpeedControl', 1, true),
         operation(OPERATIONS.title, 'OperationDef_VideoTitle', 0),
+        operation(OPERATIONS.scale, 'OperationDef_VideoScale', 1),
+        operation(OPERATIONS.opacity, 'OperationDef_VideoOpacity', 1),
+        operation(OPERATIONS.flip, 'OperationDef_Flip', 1),
+        operation(OPERATIONS.flop, 'OperationDef_Flop', 1),
+        operation(OPERATIONS.flipFlop, 'OperationDef_FlipFlop', 1),
         ...[...generators].map(([id, name]) => operation(id, name, 0)),
       ],
       ParameterDefinitions: [
         parameter(PARAMETERS.speedRatio, 'ParameterDef_SpeedRatio', 'Rational'),
         parameter(PARAMETERS.wipeNumber, 'ParameterDef_SMPTEWipeNumber', 'aafUInt16'),
         parameter(PARAMETERS.titleText, 'ParameterDef_TitleText', 'aafString'),
+        parameter(PARAMETERS.scaleX, 'ParameterDef_ScaleX', 'Rational'),
+        parameter(PARAMETERS.scaleY, 'ParameterDef_ScaleY', 'Rational'),
+        parameter(PARAMETERS.opacity, 'ParameterDef_OpacityLevel', 'Rational'),
       ],
-      InterpolationDefinitions: [definition('InterpolationDefinition', HELD, 'InterpolationDef_Constant')],
+      InterpolationDefinitions: [
+        definition('InterpolationDefinition', HELD, 'InterpolationDef_Constant'),
+        definition('InterpolationDefinition', LINEAR, 'InterpolationDef_Linear'),
+      ],
     },
   };
 }
