@@ -100,30 +100,56 @@ function unitsOf(chain: Chain, at: number, from: Rate, to: Rate): number {
   return Math.floor(num / den);
 }
 
+/** What a mob says of itself, whatever part of it is asked for. */
+interface About {
+  readonly kind: string;
+  readonly name: string;
+  readonly notes: readonly string[];
+  readonly tape: boolean;
+  readonly isFile: boolean;
+  readonly url: string;
+  readonly raster: Raster | null;
+  readonly timecode: { readonly start: Frames; readonly rate: Rate } | null;
+}
+/** Mobs that were looked at: many events use one. */
+const known = new WeakMap<AafObject, About>();
+
+function aboutOf(mob: AafObject, slots: readonly AafObject[]): About {
+  const about = known.get(mob);
+  if (about) return about;
+  const kind = classOf(mob);
+  const essence = childAt(mob, PID.essenceDescription);
+  const described = essence ? classOf(essence) : '';
+  const locators = essence ? childrenAt(essence, PID.locators).found : [];
+  const [width, height] = essence ? [intAt(essence, PID.storedWidth), intAt(essence, PID.storedHeight)] : [null, null];
+  const made: About = {
+    kind,
+    name: textAt(mob, PID.mobName),
+    notes: [...commentsOf(mob, PID.mobComments), ...commentsOf(mob, PID.mobAttributes)],
+    tape: described === 'TapeDescriptor',
+    isFile: essence !== null && described !== 'TapeDescriptor' && described !== 'ImportDescriptor',
+    url: locators.map((l) => textAt(l, PID.url)).find((u) => u !== '') ?? '',
+    raster: width && height && width > 0 && height > 0 ? { width, height } : null,
+    timecode: kind === 'SourceMob' ? timecodeOf(slots) : null,
+  };
+  known.set(mob, made);
+  return made;
+}
+
 /** Takes what a mob says of itself. */
 function describe(chain: Chain, mob: AafObject, slots: readonly AafObject[], place: Frames, rate: Rate): void {
-  const kind = classOf(mob);
-  const name = textAt(mob, PID.mobName);
+  const { kind, name, notes, tape, isFile, url, raster, timecode } = aboutOf(mob, slots);
   if (kind === 'MasterMob' && chain.clipName === '') chain.clipName = name;
-  chain.notes.push(...commentsOf(mob, PID.mobComments), ...commentsOf(mob, PID.mobAttributes));
+  chain.notes.push(...notes);
   if (kind !== 'SourceMob') return;
-  const essence = childAt(mob, PID.essenceDescription);
-  const tape = essence !== null && classOf(essence) === 'TapeDescriptor';
   if (tape) chain.reel = name;
   else {
-    const url = essence
-      ? childrenAt(essence, PID.locators)
-          .found.map((l) => textAt(l, PID.url))
-          .find((u) => u !== '')
-      : undefined;
-    if (url && chain.mediaPath === '') chain.mediaPath = url;
-    if (chain.fileName === '' && essence && classOf(essence) !== 'ImportDescriptor') chain.fileName = name;
-    const [width, height] = essence ? [intAt(essence, PID.storedWidth), intAt(essence, PID.storedHeight)] : [null, null];
-    if (width && height && width > 0 && height > 0) chain.raster ??= { width, height };
+    if (url !== '' && chain.mediaPath === '') chain.mediaPath = url;
+    if (isFile && chain.fileName === '') chain.fileName = name;
+    chain.raster ??= raster;
   }
   chain.position = place;
   chain.rate = rate;
-  const timecode = timecodeOf(slots);
   if (timecode) chain.timecode = { count: timecode.start + unitsOf(chain, place, rate, timecode.rate), rate: timecode.rate };
 }
 

@@ -27,11 +27,10 @@ const CLASS_BY_NUMBER: Readonly<Record<string, string>> = {
   '4a00': 'ImportDescriptor',
 };
 
+const CLASSES = new Map(Object.entries(CLASS_BY_NUMBER).map(([number, name]) => [`0d010101-0101-${number}-060e-2b3402060101`, name]));
+
 /** The name of an object's class; empty where it is none of those that are read. */
-export const classOf = ({ classId }: AafObject): string => {
-  const found = /^0d010101-0101-([0-9a-f]{4})-060e-2b3402060101$/.exec(classId);
-  return (found && CLASS_BY_NUMBER[found[1] as string]) ?? '';
-};
+export const classOf = ({ classId }: AafObject): string => CLASSES.get(classId) ?? '';
 
 export const PID = {
   header: 0x0002,

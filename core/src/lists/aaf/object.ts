@@ -56,11 +56,23 @@ export function textAt(object: AafObject, id: number): string {
 }
 
 const LETTERS = new TextDecoder('utf-16le');
+/** A decoder takes longer to begin than a name takes: those of so many bytes are put together here, unless a letter takes two units. */
+const SHORT = 256;
 
 export function textOf(data: Uint8Array): string {
-  const text = LETTERS.decode(data.subarray(0, data.length - (data.length % 2)));
-  const end = text.indexOf('\0');
-  return end < 0 ? text : text.slice(0, end);
+  if (data.length > SHORT) {
+    const text = LETTERS.decode(data.subarray(0, data.length - (data.length % 2)));
+    const end = text.indexOf('\0');
+    return end < 0 ? text : text.slice(0, end);
+  }
+  let text = '';
+  for (let i = 0; i + 1 < data.length; i += 2) {
+    const unit = (data[i] as number) | ((data[i + 1] as number) << 8);
+    if (unit === 0) break;
+    if (unit >= 0xd800 && unit < 0xe000) return LETTERS.decode(data.subarray(0, data.length - (data.length % 2))).split('\0')[0] as string;
+    text += String.fromCharCode(unit);
+  }
+  return text;
 }
 
 /** A whole number of 1, 2, 4 or 8 bytes, as many as are stored; null where there is none, or it is beyond what can be counted. */
