@@ -12,6 +12,8 @@ export interface Tally {
   readonly fell: readonly string[];
 }
 
+/** It says how far it is each time the server was killed so often again. */
+const EACH_KILLS = 100;
 /** Memory of the server may grow to so many times what it usually holds after a round. */
 const GROWN = 2;
 
@@ -59,6 +61,7 @@ export async function soak(
     const names = shuffled(Object.keys(rounds), random);
     const killing = names.filter((name) => name.startsWith('killed'));
     const held: number[] = [];
+    let last = 0;
     const isOver = (number: number) => Date.now() > end && world.server.kills >= kills && (!each || number >= names.length);
     for (let number = 0; !isOver(number); number++) {
       // Each once; then as it comes.
@@ -68,6 +71,9 @@ export async function soak(
       const fell = await round(world, random, number);
       count(name, [...fell, ...(await fallen(world))]);
       held.push(world.server.memory());
+      const { kills: now } = world.server;
+      if (Math.floor(now / EACH_KILLS) > Math.floor(last / EACH_KILLS)) told(`Killed ${now} times so far.`);
+      last = now;
     }
     const most = Math.max(...held);
     const usual = [...held].sort((a, b) => a - b)[held.length >> 1] as number;

@@ -4,7 +4,18 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type EditList, FILLING, formatOfName, formatTimecode, type ListFormat, poseAt, RATES, recogniseList, speedOf } from '../src';
+import {
+  type EditList,
+  FILLING,
+  formatOfName,
+  formatRate,
+  formatTimecode,
+  type ListFormat,
+  poseAt,
+  RATES,
+  recogniseList,
+  speedOf,
+} from '../src';
 import { LIST_FORMATS } from '../src/lists';
 import { CUTS } from './cuts';
 import { untold } from './untold';
@@ -155,8 +166,31 @@ describe('a cut in an AAF file', () => {
       ]),
     );
   });
+  it('counts through a pulldown as that does, whatever the clock says', () => {
+    const list = listOf('pulled.aaf');
+    const [usual, third, phased, back, even, odd, here] = list.tracks[0]?.events ?? [];
+    const first = (e: typeof usual) => [e?.source.in, e?.sourceRate && formatRate(e.sourceRate)];
+    // Film 20 000 is an A frame, on tape 25 000 (by the clock it would be 24 975); film 20 003 a D frame, first seen three on; the file begins at tape 50.
+    expect([first(usual), first(third)]).toEqual([
+      [100_050 + 25_000, '29.97'],
+      [100_050 + 25_003, '29.97'],
+    ]);
+    // It begins with a C frame, which is first seen on the third tape frame; D on the one after.
+    expect(first(phased)).toEqual([100_050 + 1, '29.97']);
+    // Of 40 frames of the cut are 49 of tape and a part of one; under tape 49, the last of its five, is film 39.
+    expect(first(back)).toEqual([100_050 + 39, '24']);
+    expect(first(even)).toEqual([100_050 + 1000, '25']);
+    // A kind that nobody knows is said, and counted one for one.
+    expect(first(odd)).toEqual([100_050 + 240, '29.97']);
+    // In the cut itself: frame 100 of what is tape is film 80.
+    expect([first(here), here?.record.out && here.record.out - here.record.in]).toEqual([[100_050 + 80, '24'], 20]);
+    const said = list.notices.map((n) => n.message);
+    expect(said).toContain('usual is played through a pulldown: 4 frames for 5 of its source.');
+    expect(said).toContain('even is played through a pulldown, frame for frame.');
+    expect(said).toContain('odd is played through a pulldown of a kind that is not known; its frames are counted one for one.');
+  });
   it.each(LIST_FORMATS)('goes out as $title with no untold loss', (format) => {
-    for (const name of ['cut.aaf', 'nested.aaf', 'more.aaf', 'placed.aaf']) expect(untold(listOf(name), format)).toEqual([]);
+    for (const name of ['cut.aaf', 'nested.aaf', 'more.aaf', 'placed.aaf', 'pulled.aaf']) expect(untold(listOf(name), format)).toEqual([]);
   });
 });
 

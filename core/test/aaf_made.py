@@ -5,6 +5,7 @@ writes OUT/cut.aaf: two picture tracks, a dissolve, speeds, a tape and a timecod
        OUT/nested.aaf: a cut in a cut, beside a second one
        OUT/more.aaf: drop frame, sources at another rate, a wipe, a speed that changes, nests and groups
        OUT/placed.aaf: sizes, opacities and mirrors, one in another, on a speed, on a title, on two clips at once, some that change on the way
+       OUT/pulled.aaf: film on tape through a 2:3 pulldown, its phase, the other way round, one to one, one of a kind that is not known
        OUT/events-N.aaf: N events on one track, for figures
 """
 import sys
@@ -329,6 +330,77 @@ def placed(out):
         track(main, "V1", parts, 160, 1)
 
 
+def pulled(out):
+    film, ntsc = Fraction(24, 1), Fraction(30000, 1001)
+    with aaf2.open(out, "w") as f:
+
+        def on_tape(name, rate, kind, direction, phase, tape_rate):
+            tape_mob = f.create.SourceMob()
+            tape_mob.name = "R" + name
+            tape_mob.descriptor = f.create.TapeDescriptor()
+            f.content.mobs.append(tape_mob)
+            pictures = tape_mob.create_picture_slot(tape_rate)
+            pictures.segment = f.create.SourceClip(length=90000, media_kind="picture")
+            code = tape_mob.create_timeline_slot(tape_rate)
+            code.segment = f.create.Timecode(round(float(tape_rate)), drop=False)
+            code.segment.start = 100000
+            code.segment.length = 90000
+            mob = f.create.SourceMob()
+            mob.name = name + ".mov"
+            mob.descriptor = f.create.CDCIDescriptor()
+            mob.descriptor["ComponentWidth"].value = 8
+            mob.descriptor["HorizontalSubsampling"].value = 2
+            mob.descriptor["StoredWidth"].value, mob.descriptor["StoredHeight"].value = 1920, 1080
+            mob.descriptor["FrameLayout"].value = "FullFrame"
+            mob.descriptor["ImageAspectRatio"].value = "16/9"
+            mob.descriptor["VideoLineMap"].value = [0]
+            mob.descriptor["SampleRate"].value = rate
+            mob.descriptor["Length"].value = 40000
+            f.content.mobs.append(mob)
+            slot = mob.create_picture_slot(rate)
+            slot.segment = pulldown(tape_mob.create_source_clip(pictures.slot_id, 50, 50000), 40000, kind, direction, phase)
+            master = f.create.MasterMob()
+            master.name = name
+            f.content.mobs.append(master)
+            own = master.create_picture_slot(rate)
+            own.segment = mob.create_source_clip(slot.slot_id, 0, 40000)
+            return master, own.slot_id
+
+        def pulldown(inside, length, kind, direction, phase):
+            made = f.create.Pulldown()
+            made.media_kind = "picture"
+            made.length = length
+            made["InputSegment"].value = inside
+            made["PulldownKind"].value = kind
+            made["PulldownDirection"].value = direction
+            made["PhaseFrame"].value = phase
+            return made
+
+        main = f.create.CompositionMob()
+        main.name = "PULLED"
+        main.usage = "Usage_TopLevel"
+        f.content.mobs.append(main)
+        slot = main.create_timeline_slot(film)
+        slot.segment = f.create.Sequence("picture")
+        usual = on_tape("usual", film, "TwoThreePD", "TapeToFilmSpeed", 0, ntsc)
+        phased = on_tape("phased", film, "TwoThreePD", "TapeToFilmSpeed", 2, ntsc)
+        back = on_tape("back", ntsc, "TwoThreePD", "FilmToTapeSpeed", 0, film)
+        even = on_tape("even", film, "OneToOnePAL", "TapeToFilmSpeed", 0, Fraction(25, 1))
+        odd = on_tape("odd", film, "VideoTapNTSC", "TapeToFilmSpeed", 0, ntsc)
+        parts = [
+            clip(usual, 20000, 20),
+            clip(usual, 20003, 20),
+            clip(phased, 1, 20),
+            clip(back, 40, 20),
+            clip(even, 1000, 20),
+            clip(odd, 240, 20),
+            pulldown(clip(back, 100, 25), 20, "TwoThreePD", "TapeToFilmSpeed", 0),
+        ]
+        slot.segment.length = sum(p.length for p in parts)
+        for part in parts:
+            slot.segment.components.append(part)
+
+
 def many(out, count):
     with aaf2.open(out, "w") as f:
         clips = [movie(f, "A%03d.mov" % i, start=90000 + i * 5000) for i in range(20)]
@@ -342,5 +414,6 @@ if __name__ == "__main__":
     nested(folder + "/nested.aaf")
     more(folder + "/more.aaf")
     placed(folder + "/placed.aaf")
+    pulled(folder + "/pulled.aaf")
     for number in sys.argv[2:]:
         many(folder + "/events-%s.aaf" % number, int(number))

@@ -14,6 +14,7 @@ import {
   textAt,
   textOf,
 } from './object';
+import { type PulledDown, pulldownOf } from './pulldown';
 
 /** All mobs of a file by their identity, and the names of the operations and parameters it uses. */
 export interface Contents {
@@ -38,6 +39,8 @@ export interface Chain {
   readonly notes: string[];
   /** Codes of what was wrong on the way. */
   readonly faults: Set<'missingMob' | 'circle' | 'betweenFrames' | 'pulldown'>;
+  /** A pulldown on the way, and how it counts. */
+  pulled: PulledDown | null;
   /** The composition that it leads to, where a cut stands in a cut. */
   nested: { readonly mob: AafObject; readonly slot: AafObject; readonly at: Frames } | null;
 }
@@ -56,17 +59,37 @@ export function rateOfSlot(slot: AafObject): Rate | null {
 /** Chains are short: composition, clip, file, tape, and seldom a step more. */
 const LONGEST = 16;
 
-/** Follows a clip to its source: from `at` units of `rate` in a slot of a mob. */
-export function chainOf(contents: Contents, mobId: string, slotId: number, at: number, rate: Rate): Chain {
+/** A place in a slot of a mob, in units of a rate; `own`: in those of the slot itself, whichever they are. */
+interface Place {
+  readonly mob: string;
+  readonly slot: number;
+  readonly at: number;
+  readonly rate: Rate;
+  readonly own: boolean;
+}
+
+/** Follows a clip to its source: from `at` units of `rate` in a slot of a mob; `own`: in units of the slot itself, as below a pulldown. */
+export function chainOf(contents: Contents, mobId: string, slotId: number, at: number, rate: Rate, own = false): Chain {
   const chain: Chain = {
-    ...{ clipName: '', reel: '', fileName: '', mediaPath: '', raster: null, timecode: null, position: at, rate: null, nested: null },
+    ...{
+      clipName: '',
+      reel: '',
+      fileName: '',
+      mediaPath: '',
+      raster: null,
+      timecode: null,
+      position: at,
+      rate: null,
+      nested: null,
+      pulled: null,
+    },
     notes: [],
     faults: new Set(),
   };
   const seen = new Set<string>();
-  let next: { mob: string; slot: number; at: number; rate: Rate } | null = { mob: mobId, slot: slotId, at, rate };
+  let next: Place | null = { mob: mobId, slot: slotId, at, rate, own };
   for (let step = 0; next && step < LONGEST; step++) {
-    const here: { mob: string; slot: number; at: number; rate: Rate } = next;
+    const here: Place = next;
     next = null;
     const id = `${here.mob} ${here.slot}`;
     if (seen.has(id)) {
@@ -82,7 +105,7 @@ export function chainOf(contents: Contents, mobId: string, slotId: number, at: n
     const slots = childrenAt(mob, PID.slots).found;
     const slot = slots.find((s) => intAt(s, PID.slotId) === here.slot);
     const units = (slot && rateOfSlot(slot)) ?? here.rate;
-    const place = unitsOf(chain, here.at, here.rate, units);
+    const place = here.own ? here.at : unitsOf(chain, here.at, here.rate, units);
     if (classOf(mob) === 'CompositionMob' && slot) {
       chain.nested = { mob, slot, at: place };
       break;
@@ -171,15 +194,16 @@ export function timecodeOf(slots: readonly AafObject[]): { start: Frames; rate: 
 }
 
 /** Where a slot leads on from one of its places; null at the end of the chain. */
-function follow(chain: Chain, slot: AafObject, place: number, rate: Rate): { mob: string; slot: number; at: number; rate: Rate } | null {
+function follow(chain: Chain, slot: AafObject, place: number, rate: Rate): Place | null {
   let segment = childAt(slot, PID.segment);
   let at = place + (intAt(slot, PID.origin) ?? 0);
+  let own = false;
   for (let depth = 0; segment && depth < LONGEST; depth++) {
     switch (classOf(segment)) {
       case 'SourceClip': {
         const mob = mobIdAt(segment, PID.sourceId);
         if (!mob) return null;
-        return { mob, slot: intAt(segment, PID.sourceSlot) ?? 0, at: at + (intAt(segment, PID.startTime) ?? 0), rate };
+        return { mob, slot: intAt(segment, PID.sourceSlot) ?? 0, at: at + (intAt(segment, PID.startTime) ?? 0), rate, own };
       }
       case 'Sequence': {
         let from = 0;
@@ -200,10 +224,14 @@ function follow(chain: Chain, slot: AafObject, place: number, rate: Rate): { mob
         segment = inside;
         break;
       }
-      case 'Pulldown':
-        chain.faults.add('pulldown');
+      case 'Pulldown': {
+        const pulled = pulldownOf(segment);
+        if (pulled) [at, chain.pulled] = [pulled.under(at), pulled];
+        else chain.faults.add('pulldown');
+        own = true;
         segment = childAt(segment, PID.pulldownInput);
         break;
+      }
       case 'Selector':
         segment = childAt(segment, PID.selected);
         break;

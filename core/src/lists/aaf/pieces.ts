@@ -17,6 +17,7 @@ import {
   textOf,
 } from './object';
 import { countedFrom, laidOver, placingOf } from './placing';
+import { pulldownOf } from './pulldown';
 import { framesHeld, passedOver } from './speeds';
 import { AAF_WORDS } from './wording';
 
@@ -85,7 +86,7 @@ export function piecesOf(w: Walk, segment: AafObject | null, at: number, depth =
     case 'EssenceGroup':
       return inner(childrenAt(segment, PID.choices).found[0] ?? null);
     case 'Pulldown':
-      return inner(childAt(segment, PID.pulldownInput));
+      return pulledOf(w, segment, empty, depth);
     default:
       w.say('lost', 'unknown-part', AAF_WORDS.unknownPart({ what: segment.classId || 'none' }));
       return [empty];
@@ -194,12 +195,29 @@ function clipOf(w: Walk, clip: AafObject, empty: Piece, depth: number): Piece[] 
   return [{ ...empty, show: (lead, length) => natural(w, from(lead), length, notes, keptIn(clip, EVENT_NUMBER)) }];
 }
 
+/** What is played through a pulldown in the cut itself: a clip, whose frames are counted as the pulldown does. */
+function pulledOf(w: Walk, pulldown: AafObject, empty: Piece, depth: number): Piece[] {
+  const [input, pulled] = [childAt(pulldown, PID.pulldownInput), pulldownOf(pulldown)];
+  const mob = input && classOf(input) === 'SourceClip' ? mobIdAt(input, PID.sourceId) : null;
+  if (!input || !mob || !pulled) {
+    const pieces = piecesOf(w, input, empty.in, depth + 1).map((p) => ({ ...p, out: Math.min(p.out, empty.out) }));
+    w.say('changed', 'pulldown', AAF_WORDS.unknownPulldown({ clip: nameIn(pieces) }));
+    return pieces;
+  }
+  const [slot, start] = [intAt(input, PID.sourceSlot) ?? 0, intAt(input, PID.startTime) ?? 0];
+  const notes = [...commentsOf(input, PID.componentComments), ...commentsOf(input, PID.componentAttributes)];
+  const from = (lead: number): Chain => ({ ...chainOf(w.contents, mob, slot, start + pulled.under(lead), w.rate, true), pulled });
+  tellFaults(w, from(0));
+  return [{ ...empty, show: (lead, length) => natural(w, from(lead), length, notes, keptIn(input, EVENT_NUMBER)) }];
+}
+
 function tellFaults({ say }: Walk, chain: Chain): void {
   const clip = chain.clipName || chain.fileName || 'a clip';
   if (chain.faults.has('missingMob')) say('lost', 'missing-mob', AAF_WORDS.missingMob({ clip }));
   if (chain.faults.has('circle')) say('unreadable', 'circle', AAF_WORDS.circle({ clip }));
   if (chain.faults.has('betweenFrames')) say('changed', 'between-frames', AAF_WORDS.betweenFrames({ clip }));
-  if (chain.faults.has('pulldown')) say('changed', 'pulldown', AAF_WORDS.pulldown({ clip }));
+  if (chain.faults.has('pulldown')) say('changed', 'pulldown', AAF_WORDS.unknownPulldown({ clip }));
+  if (chain.pulled) say('kept', 'pulldown', AAF_WORDS.pulldown({ clip, ...chain.pulled }));
   if (!chain.timecode && !chain.faults.has('missingMob')) say('changed', 'no-timecode', AAF_WORDS.noTimecode({ clip }));
 }
 

@@ -26,7 +26,12 @@ export const AAF_WORDS = wording({
   scope: ({ slots }: { readonly slots: number }) => `Of a nest of ${plural(slots, 'layer')} the uppermost is shown.`,
   alternates: ({ clip, alternates }: { readonly clip: string; readonly alternates: number }) =>
     `${clip} has ${plural(alternates, 'alternate')} that ${alternates === 1 ? 'is' : 'are'} not shown.`,
-  pulldown: ({ clip }: Fields<'clip'>) => `${clip} is played through a pulldown; its frames are counted at the rate of its source.`,
+  pulldown: ({ clip, given, of }: { readonly clip: string; readonly given: number; readonly of: number }) =>
+    given === of
+      ? `${clip} is played through a pulldown, frame for frame.`
+      : `${clip} is played through a pulldown: ${plural(given, 'frame')} for ${of} of its source.`,
+  unknownPulldown: ({ clip }: Fields<'clip'>) =>
+    `${clip} is played through a pulldown of a kind that is not known; its frames are counted one for one.`,
   missingMob: ({ clip }: Fields<'clip'>) => `The clip that ${clip} points at is not in the file; nothing is known of its source.`,
   circle: ({ clip }: Fields<'clip'>) => `The chain of ${clip} comes back to where it was; it was followed so far.`,
   noTimecode: ({ clip }: Fields<'clip'>) => `No timecode is known of ${clip}; its frames are counted from the start of its file.`,
