@@ -16,12 +16,12 @@ const keepOutside = {
 
 export default defineConfig({
   output: 'server',
-  adapter: node({ mode: 'standalone' }),
+  // scripts/listen.mjs listens, and sends what the build made.
+  adapter: node({ mode: 'middleware' }),
   integrations: [react()],
   // Where a request comes from is checked in src/middleware.ts, by the address that was really asked for.
   security: { checkOrigin: false },
   devToolbar: { enabled: false },
-  server: { host: '127.0.0.1' },
   vite: {
     plugins: [keepOutside, tailwindcss()],
     build: { chunkSizeWarningLimit: 1500 },

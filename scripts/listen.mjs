@@ -1,13 +1,25 @@
 // The process that serves the built application: scripts/serve.mjs starts it, under tsx.
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:http';
 import path from 'node:path';
+import sirv from 'sirv';
 
-const { GEMELLO_ROOT, GEMELLO_DATA, PORT } = process.env;
+const { GEMELLO_ROOT, GEMELLO_DATA, HOST, PORT } = process.env;
 
 /** One line, and the exit code of what was asked wrongly. */
 function refuse(line) {
   console.error(`gemello: ${line}`);
   process.exit(2);
+}
+
+/** False for an address whose escapes say nothing. */
+function isReadable(url) {
+  try {
+    decodeURI(url);
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 /** True while the process that wrote a lock is there and still is a server: a number may have gone to another program since. */
@@ -52,26 +64,34 @@ if (GEMELLO_DATA) lock(GEMELLO_DATA);
 // Without the script that started it nobody could stop it.
 process.on('disconnect', () => process.kill(process.pid, 'SIGTERM'));
 
-process.env.ASTRO_NODE_AUTOSTART = 'disabled';
-const { startServer } = await import(path.join(GEMELLO_ROOT, 'app', 'dist', 'server', 'entry.mjs'));
-const { server, done } = startServer();
-done.catch((error) => {
+const built = path.join(GEMELLO_ROOT, 'app', 'dist');
+const { handler } = await import(path.join(built, 'server', 'entry.mjs'));
+// What the build made lies in memory by name: nothing is looked for on the disk for each request.
+const files = sirv(path.join(built, 'client'), {
+  setHeaders(response, name) {
+    // These carry their content in their name.
+    if (name.startsWith('/_astro/')) response.setHeader('cache-control', 'public, max-age=31536000, immutable');
+  },
+});
+const METHODS = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
+
+// What the framework cannot even look at is no fault of the server.
+const server = createServer((request, response) => {
+  if (!METHODS.includes(request.method)) response.writeHead(405, { allow: METHODS.join(', ') }).end();
+  else if (!isReadable(request.url)) response.writeHead(400).end('The address cannot be read.');
+  else if (request.url.startsWith('/api/')) handler(request, response);
+  else files(request, response, () => handler(request, response));
+});
+server.on('error', (error) =>
   refuse(
     error.code === 'EADDRINUSE'
       ? `Port ${PORT} is taken by another program. Close it, or give another port with --port.`
       : `The server cannot listen on port ${PORT} (${error.code ?? error.message}).`,
-  );
-});
-// What the framework cannot even look at is no fault of the server.
-const [answer] = server.server.listeners('request');
-const METHODS = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
-server.server.removeAllListeners('request');
-server.server.on('request', (request, response) => {
-  if (METHODS.includes(request.method)) answer(request, response);
-  else response.writeHead(405, { allow: METHODS.join(', ') }).end();
-});
+  ),
+);
 // A connection closed after Node's five seconds meets requests that are just being sent on it: they would be reset.
-server.server.keepAliveTimeout = 75_000;
-server.server.headersTimeout = 80_000;
+server.keepAliveTimeout = 75_000;
+server.headersTimeout = 80_000;
 // A reference of many gigabytes takes longer to arrive than Node's five minutes.
-server.server.requestTimeout = 0;
+server.requestTimeout = 0;
+server.listen(Number(PORT), HOST ?? '127.0.0.1');

@@ -31,7 +31,6 @@ const server = spawn(
       GEMELLO_DATA: path.resolve(values.data),
       GEMELLO_ROOT: root,
       GEMELLO_ROOTS: values.root.map((r) => path.resolve(r)).join(path.delimiter),
-      ASTRO_NODE_LOGGING: 'disabled',
     },
   },
 );

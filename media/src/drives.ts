@@ -50,10 +50,22 @@ export function openDrives(drive: URL | null = null, patience = PATIENCE): Drive
   const hanging = new Set<string>();
   const hangs = (path: string) => [...hanging].some((h) => path === h || path.startsWith(`${h}/`));
 
-  const ask = async (look: Look): Promise<Seen> => {
+  /** What was asked and no thread has taken up yet: it serves everyone who asks the same meanwhile, since it will be looked at after that. */
+  const waiting = new Map<string, { readonly begun: Float64Array; readonly seen: Promise<Seen> }>();
+  const ask = (look: Look): Promise<Seen> => {
+    const name = JSON.stringify(look);
+    const same = waiting.get(name);
+    if (same?.begun[0] === 0) return same.seen;
+    const begun = new Float64Array(new SharedArrayBuffer(8));
+    const asked = { begun, seen: lookAt(look, begun) };
+    waiting.set(name, asked);
+    const done = () => waiting.get(name) === asked && waiting.delete(name);
+    asked.seen.then(done, done);
+    return asked.seen;
+  };
+  const lookAt = async (look: Look, begun: Float64Array<SharedArrayBuffer>): Promise<Seen> => {
     await ready;
     if (hangs(look.path)) throw new NotAnswering(look.path);
-    const begun = new Float64Array(new SharedArrayBuffer(8));
     const answer = pool.run({ ...look, begun: begun.buffer } satisfies Look) as Promise<Seen>;
     const asked = performance.now();
     let late: NodeJS.Timeout | undefined;

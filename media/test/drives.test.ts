@@ -27,6 +27,14 @@ describe('what stands on a drive', () => {
   });
 });
 
+it('many who ask at once are answered by few looks, and whoever asks later sees what changed meanwhile', async () => {
+  const first = Promise.all(Array.from({ length: 50 }, () => drives.at(at('CARD/log.csv'))));
+  expect(new Set((await first).map((p) => p?.stamp)).size).toBe(1);
+  put('CARD/log.csv', 'clip,reel,scene\n');
+  const [before] = await first;
+  expect((await drives.at(at('CARD/log.csv')))?.stamp).not.toBe(before?.stamp);
+});
+
 describe('a drive that hangs', () => {
   it('is said not to answer, keeps nobody else waiting, and is heard when it answers again', async () => {
     const hung = at('hangs');

@@ -8,6 +8,7 @@ import {
   fileMark,
   type Heard,
   type Original,
+  type Part,
   type ReferenceLay,
   type ReturnClip,
   type ReturnPlan,
@@ -43,6 +44,14 @@ export const lookOfJob = ({
 /** Changes whenever the pictures of a row do: those of its shot, of a proxy that stands in, or of a file that no longer is what it was. */
 export const lookOf = (shot: Shot | undefined, standIn: Original | null, ofJob: string): string =>
   mark([shot && basisOfPictures(shot), standIn && fileMark(standIn), ofJob]);
+
+/** Stands for a picture: the shots in it with their files, how they lie at this moment, and the look-up tables. */
+export const pictureMark = (
+  { parts, frame }: { readonly parts: readonly Part[]; readonly frame: Conform['frame'] },
+  width: number,
+  { luts }: { luts: LutStamps },
+): string =>
+  mark([parts.map(({ shot, ...lies }) => [basisOfPictures(shot), shot.event.kind, shot.event.clipName, lies]), frame, width, [...luts]]);
 
 /** What was found of how a reference lies rests on this: the two movies, and where the cut begins. Events may be mended meanwhile. */
 export const layMark = ({ id, movie }: Movie, { span, referenceFit, frame }: Conform, listRow: ListRow | null): string =>

@@ -20,7 +20,7 @@ export async function pictureOtherwise(
 ): Promise<Uint8Array> {
   const { conform, shift } = list === null ? { conform: triedOf(w, tried), shift: 0 } : await versionIn(w, list);
   const parts = partsWithout(conform, partsOf(pictureAt(conform, frame - shift)), without);
-  return drawn({ parts, frame: conform.frame }, width);
+  return drawn(w, { parts, frame: conform.frame }, width);
 }
 
 function triedOf(w: Workspace, decisions: readonly Decision[]): Conform {

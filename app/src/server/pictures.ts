@@ -19,7 +19,9 @@ import {
   wholePart,
 } from '@gemello/core';
 import { type Composition, frameOfClip, heightFor, type Show } from '@gemello/media';
+import { LRUCache } from 'lru-cache';
 import { RequestError } from './http';
+import { pictureMark } from './marks';
 import { mediaThreads } from './media';
 import type { Workspace } from './workspace';
 
@@ -38,15 +40,31 @@ export interface PictureRequest {
 
 /** A JPEG of what is asked for. Throws RequestError 404 where there is no picture. */
 export async function picture(w: Workspace, request: PictureRequest): Promise<Uint8Array> {
-  return drawn(compositionFor(w, request), request.width);
+  return drawn(w, compositionFor(w, request), request.width);
 }
 
+/** Pictures that were drawn last, by what they were drawn from: several people look at one cut. Bytes. */
+const kept = new LRUCache<string, Uint8Array>({ maxSize: 64 * 1024 * 1024, sizeCalculation: (jpeg) => jpeg.length });
+/** Those that are being drawn: whoever asks for one of them meanwhile gets the same. */
+const underWay = new Map<string, Promise<Uint8Array>>();
+
 /** A composition as a JPEG. Throws RequestError 404 where there is nothing in it. */
-export async function drawn(composition: Composition | null, width: number): Promise<Uint8Array> {
+export async function drawn(w: Workspace, composition: Composition | null, width: number): Promise<Uint8Array> {
   if (!composition || composition.parts.length === 0) throw new RequestError(404, 'There is no picture here.');
   if (composition.parts.every(isMissing)) throw new RequestError(404, 'The original has no such frame.');
+  const from = pictureMark(composition, width, w);
+  const known = kept.get(from) ?? underWay.get(from);
+  if (known) return known;
   const { raster, pixelAspect } = composition.frame;
-  return mediaThreads().draw({ composition, width, height: heightFor(width, raster, pixelAspect) });
+  const made = mediaThreads().draw({ composition, width, height: heightFor(width, raster, pixelAspect) });
+  underWay.set(from, made);
+  try {
+    const jpeg = await made;
+    kept.set(from, jpeg);
+    return jpeg;
+  } finally {
+    underWay.delete(from);
+  }
 }
 
 /** A PNG of what is seen at a record frame, at the size of the cut's frame. */
