@@ -108,15 +108,22 @@ const second: Round = async (world) => {
 };
 
 /** Somebody sends a large file, slowly, and the server goes down in the middle. */
-const leavesUpload: Round = killedIn(async ({ server, job }) => {
+const leavesUpload: Round = killedIn(({ server, job }) => {
+  let over = false;
   const body = new ReadableStream({
     async pull(controller) {
+      // It would be asked for more without end, though nobody takes it any longer.
+      if (over) return controller.close();
       controller.enqueue(new Uint8Array(500_000).fill(7));
       await pause(SOON / 20);
     },
   });
   const sent: RequestInit & { duplex: 'half' } = { method: 'PUT', body, duplex: 'half' };
-  return fetch(`${server.base}/api/jobs/${job}/reference?name=half.mov`, sent).catch(() => null);
+  return fetch(`${server.base}/api/jobs/${job}/reference?name=half.mov`, sent)
+    .catch(() => null)
+    .finally(() => {
+      over = true;
+    });
 });
 
 /** What one writes after the clock was set back is later than what was written before. */
