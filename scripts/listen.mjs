@@ -66,8 +66,9 @@ process.on('disconnect', () => process.kill(process.pid, 'SIGTERM'));
 
 const built = path.join(GEMELLO_ROOT, 'app', 'dist');
 const { handler } = await import(path.join(built, 'server', 'entry.mjs'));
-// What the build made lies in memory by name: nothing is looked for on the disk for each request.
+// What the build made is known by name from the start: the disk is not looked at for each address.
 const files = sirv(path.join(built, 'client'), {
+  etag: true,
   setHeaders(response, name) {
     // These carry their content in their name.
     if (name.startsWith('/_astro/')) response.setHeader('cache-control', 'public, max-age=31536000, immutable');

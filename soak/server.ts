@@ -59,6 +59,8 @@ export function serverAt(port: number, data: string): Server {
       running = spawn(process.execPath, [...how, listen], { env, cwd: root, stdio: 'ignore' });
     },
     async start(clock) {
+      // One that answers already is another, whose work would be taken for that of this one.
+      if (await ask('GET', '/api/up')) throw new Error(`Another server answers on port ${port}.`);
       this.begin(clock);
       for (let waited = 0; waited < LONGEST; waited += EACH) {
         if ((await ask('GET', '/api/up'))?.status === 200) return;

@@ -28,14 +28,14 @@ let framework: Promise<string> | null = null;
 
 /** Headers that every answer has. A page says, too, what may run in it; `desk` gives the desk's HTML, and is null of the desk itself. */
 export async function withPolicy(answer: Response, desk: (() => Promise<string>) | null): Promise<Response> {
-  const headers = new Headers(answer.headers);
+  const { headers } = answer;
   headers.set('x-content-type-options', 'nosniff');
   headers.set('referrer-policy', 'no-referrer');
   headers.set('x-frame-options', 'DENY');
   if (headers.get('content-type')?.startsWith('text/html')) {
     headers.set('content-security-policy', desk ? await ofFramework(desk) : policyOf(hashesIn(await answer.clone().text())));
   }
-  return new Response(answer.body, { status: answer.status, statusText: answer.statusText, headers });
+  return answer;
 }
 
 function ofFramework(desk: () => Promise<string>): Promise<string> {
