@@ -138,7 +138,7 @@ describe('a cut in an AAF file', () => {
   });
   it('is as large, as far seen through and mirrored as its effects say, and says those whose numbers it does not take', () => {
     const list = listOf('placed.aaf');
-    const [large, both, turned, one, two, uneven, moved, without] = list.tracks[0]?.events ?? [];
+    const [large, both, turned, one, two, uneven, moved, without, slow] = list.tracks[0]?.events ?? [];
     expect(large?.placement).toEqual({ ...FILLING, scaleX: 1.5, scaleY: 1.25 });
     expect([both?.placement, both && speedOf(both.retime), both?.source]).toEqual([
       { ...FILLING, scaleX: 2, scaleY: 2, flipX: true },
@@ -159,6 +159,12 @@ describe('a cut in an AAF file', () => {
     ]);
     expect(codes(list)).toContain('uneven-placement');
     expect([moved?.placement, without?.placement]).toEqual([null, null]);
+    // Effects below a speed count as those above it.
+    expect([slow?.placement, slow && speedOf(slow.retime), slow?.source]).toEqual([
+      { ...FILLING, opacity: 0.5, flipX: true },
+      0.5,
+      { in: 90_400, out: 90_410 },
+    ]);
     expect(list.notices.map((n) => n.message)).toEqual(
       expect.arrayContaining([
         'The effect "OperationDef_VideoPosition" on A001C001 is not carried (PositionOffsetX 0.25); the clip is shown as it is.',

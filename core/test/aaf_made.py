@@ -318,6 +318,10 @@ def placed(out):
         two.components.append(clip(a, 600, 20))
         two.components.append(clip(a, 700, 20))
         fast = speed(f, ops["VideoSpeedControl"], params["SpeedRatio"], a, 300, 40, 20, Fraction(2, 1))
+        retimed = f.create.OperationGroup(ops["VideoSpeedControl"], 20)
+        retimed.media_kind = "picture"
+        retimed.segments.append(effect("Flop", effect("VideoOpacity", clip(a, 400, 10), OpacityLevel="1/2")))
+        retimed.parameters.append(f.create.ConstantValue(params["SpeedRatio"], Fraction(1, 2)))
         parts = [
             effect("VideoScale", clip(a, 100, 20), ScaleX="3/2", ScaleY="5/4"),
             effect("Flop", effect("VideoScale", fast, ScaleX=2, ScaleY=2)),
@@ -326,8 +330,9 @@ def placed(out):
             effect("VideoOpacity", clip(a, 200, 20), OpacityLevel=(spline, [(0, 1), (1, 0)])),
             effect("VideoPosition", clip(a, 250, 20), PositionOffsetX="1/4"),
             effect("VideoScale", clip(a, 270, 20)),
+            retimed,
         ]
-        track(main, "V1", parts, 160, 1)
+        track(main, "V1", parts, 180, 1)
 
 
 def pulled(out):

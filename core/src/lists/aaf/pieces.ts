@@ -16,7 +16,7 @@ import {
   rationalOf,
   textOf,
 } from './object';
-import { countedFrom, laidOver, placingOf } from './placing';
+import { countedFrom, laidOver, placingOf, unplaced } from './placing';
 import { pulldownOf } from './pulldown';
 import { framesHeld, passedOver } from './speeds';
 import { AAF_WORDS } from './wording';
@@ -304,7 +304,8 @@ function placedPiece(piece: Piece, placement: Placement, from: number): Piece {
 
 /** A clip at another speed; null where the speed cannot be read, or what it is of is no clip. */
 function retimedOf(w: Walk, group: AafObject, input: AafObject, empty: Piece): Piece | null {
-  const clip = classOf(input) === 'Sequence' ? childrenAt(input, PID.components).found[0] : input;
+  const { below, placement } = unplaced(input);
+  const clip = classOf(below) === 'Sequence' ? childrenAt(below, PID.components).found[0] : below;
   const mob = clip && classOf(clip) === 'SourceClip' ? mobIdAt(clip, PID.sourceId) : null;
   const parameter = childrenAt(group, PID.parameters).found.find((p) => {
     const id = auidAt(p, PID.parameterDefinition);
@@ -317,7 +318,11 @@ function retimedOf(w: Walk, group: AafObject, input: AafObject, empty: Piece): P
   tellFaults(w, chainAt(start));
   const notes = [...commentsOf(clip, PID.componentComments), ...commentsOf(group, PID.componentComments)];
   const number = keptIn(clip, EVENT_NUMBER);
-  const with_ = (at: number, length: number, retime: Retime): Shown => ({ ...natural(w, chainAt(at), length, notes, number), retime });
+  const with_ = (at: number, length: number, retime: Retime): Shown => ({
+    ...natural(w, chainAt(at), length, notes, number),
+    retime,
+    placement,
+  });
   if (classOf(parameter) === 'VaryingValue') {
     const length = empty.out - empty.in;
     const keys = keysOf(parameter, length);

@@ -33,6 +33,20 @@ export function placingOf(group: AafObject, length: number): { placement: Placem
   }
 }
 
+/** What lies below effects that only place it and do not move it, and what they do to it; null where there are none. */
+export function unplaced(segment: AafObject): { readonly below: AafObject; readonly placement: Placement | null } {
+  let [below, placement]: [AafObject, Placement | null] = [segment, null];
+  for (let depth = 0; depth < DEEPEST && classOf(below) === 'OperationGroup'; depth++) {
+    const placing = placingOf(below, 1);
+    const [inside, ...others] = childrenAt(below, PID.inputs).found;
+    if (!placing || placing.placement.keys.length > 0 || !inside || others.length > 0) break;
+    placement = placement ? laidOver(placement, placing.placement) : placing.placement;
+    below = inside;
+  }
+  return { below, placement };
+}
+const DEEPEST = 12;
+
 /** The values of a parameter, one or several of them on the way. */
 interface Values {
   readonly points: readonly { readonly record: number; readonly value: number }[];
