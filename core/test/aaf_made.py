@@ -4,7 +4,7 @@ usage: aaf_made.py OUT
 writes OUT/cut.aaf: two picture tracks, a dissolve, speeds, a tape and a timecode in a file, markers, comments, an unknown effect
        OUT/nested.aaf: a cut in a cut, beside a second one
        OUT/more.aaf: drop frame, sources at another rate, a wipe, a speed that changes, nests and groups
-       OUT/placed.aaf: sizes, opacities and mirrors, one in another, on a speed, on a title, on two clips at once, some that change on the way
+       OUT/placed.aaf: sizes, opacities and mirrors, one in another, above and below a speed, on two clips at once, some that change on the way
        OUT/pulled.aaf: film on tape through a 2:3 pulldown, its phase, the other way round, one to one, one of a kind that is not known
        OUT/events-N.aaf: N events on one track, for figures
 """
