@@ -3,9 +3,9 @@ import react from '@astrojs/react';
 import tailwindcss from '@tailwindcss/vite';
 import { defineConfig } from 'astro/config';
 
-const OUTSIDE = /^(@gemello\/(core|media)|@libsql\/client|node-av|piscina|sharp|pino)(\/|$)/;
+const OUTSIDE = /^(@libsql\/client|node-av|piscina|sharp|pino)(\/|$)/;
 
-/** The server runs under tsx (scripts/serve.mjs), so that our own rooms stay as they are and keep their worker files. */
+/** Native code stays where it is installed. */
 const keepOutside = {
   name: 'keep-outside',
   enforce: 'pre',

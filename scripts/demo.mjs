@@ -9,7 +9,7 @@ const { values } = parseArgs({
   options: { port: { type: 'string', default: '4321' }, data: { type: 'string', default: path.join(root, '.data') } },
 });
 install();
-buildApp();
+await buildApp();
 
 const server = spawn(
   process.execPath,

@@ -1,5 +1,5 @@
-// The process that serves the built application: scripts/serve.mjs starts it, under tsx.
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+// The process that serves the built application: scripts/serve.mjs starts it.
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import path from 'node:path';
 import sirv from 'sirv';
@@ -65,6 +65,8 @@ if (GEMELLO_DATA) lock(GEMELLO_DATA);
 process.on('disconnect', () => process.kill(process.pid, 'SIGTERM'));
 
 const built = path.join(GEMELLO_ROOT, 'app', 'dist');
+process.env.GEMELLO_THREADS = path.join(built, 'threads');
+if (!existsSync(process.env.GEMELLO_THREADS)) refuse('The application was built in part. Run `npm run build`.');
 const { handler } = await import(path.join(built, 'server', 'entry.mjs'));
 // What the build made is known by name from the start: the disk is not looked at for each address.
 const files = sirv(path.join(built, 'client'), {

@@ -16,24 +16,20 @@ const { values } = parseArgs({
   },
 });
 const entry = path.join(root, 'app', 'dist', 'server', 'entry.mjs');
-if (!existsSync(entry)) buildApp();
+if (!existsSync(entry)) await buildApp();
 
-const server = spawn(
-  process.execPath,
-  ['--max-http-header-size=65536', '--import', import.meta.resolve('tsx'), path.join(root, 'scripts', 'listen.mjs')],
-  {
-    // By the channel it knows when this script is gone, however that ended.
-    stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
-    env: {
-      ...process.env,
-      HOST: '127.0.0.1',
-      PORT: values.port,
-      GEMELLO_DATA: path.resolve(values.data),
-      GEMELLO_ROOT: root,
-      GEMELLO_ROOTS: values.root.map((r) => path.resolve(r)).join(path.delimiter),
-    },
+const server = spawn(process.execPath, ['--max-http-header-size=65536', path.join(root, 'scripts', 'listen.mjs')], {
+  // By the channel it knows when this script is gone, however that ended.
+  stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
+  env: {
+    ...process.env,
+    HOST: '127.0.0.1',
+    PORT: values.port,
+    GEMELLO_DATA: path.resolve(values.data),
+    GEMELLO_ROOT: root,
+    GEMELLO_ROOTS: values.root.map((r) => path.resolve(r)).join(path.delimiter),
   },
-);
+});
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
 server.on('exit', (code) => process.exit(code ?? 0));
 

@@ -6,7 +6,7 @@ import { install, root } from './install.mjs';
 import { installAsker } from './needs.mjs';
 
 install();
-buildApp();
+await buildApp();
 const asker = installAsker();
 const run = (file, ...args) =>
   spawnSync(process.execPath, ['--import', 'tsx', path.join(root, 'soak', file), ...args], { cwd: root, stdio: 'inherit' }).status ?? 1;

@@ -55,7 +55,7 @@ export function serverAt(port: number, data: string): Server {
     begin(clock = 0) {
       const env = { ...process.env, HOST: '127.0.0.1', PORT: String(port), GEMELLO_DATA: data, GEMELLO_ROOT: root, GEMELLO_LOG: 'silent' };
       const listen = path.join(root, 'scripts', 'listen.mjs');
-      const how = ['--max-http-header-size=65536', '--import', 'tsx', '--import', clockAhead(clock)];
+      const how = ['--max-http-header-size=65536', '--import', clockAhead(clock)];
       running = spawn(process.execPath, [...how, listen], { env, cwd: root, stdio: 'ignore' });
     },
     async start(clock) {

@@ -4,6 +4,7 @@ import { createRequire } from 'node:module';
 import path from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import vm from 'node:vm';
+import { bundleMedia, COMMON } from '../../scripts/bundle.mjs';
 import { stampOf } from '../../scripts/stamp.mjs';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..', '..');
@@ -11,21 +12,7 @@ const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..', '.
 const kept = path.join(root, 'cli', 'node_modules', '.built');
 
 /** What the command line is made of. */
-const SOURCES = ['core/src', 'media/src', 'cli/src', 'cli/bin', 'package-lock.json'];
-
-/** Native code and files beside it are left where they are. */
-const EXTERNAL = ['node-av', 'sharp', '@napi-rs/canvas', 'piscina', 'tsx'];
-
-/** Messages of the schema library in other languages than English are said nowhere. */
-const englishOnly = {
-  name: 'english-only',
-  setup(build) {
-    build.onResolve({ filter: /locales\/index\.js$/ }, ({ importer }) =>
-      /[\\/]zod[\\/]/.test(importer) ? { path: 'none', namespace: 'empty' } : undefined,
-    );
-    build.onLoad({ filter: /.*/, namespace: 'empty' }, () => ({ contents: 'export {};' }));
-  },
-};
+const SOURCES = ['core/src', 'media/src', 'cli/src', 'cli/bin', 'scripts/bundle.mjs', 'package-lock.json'];
 
 /** The media engine is loaded by the commands that need it, from a file of its own. */
 const mediaApart = {
@@ -35,29 +22,17 @@ const mediaApart = {
   },
 };
 
-const COMMON = { bundle: true, minify: true, platform: 'node', target: 'node20', external: EXTERNAL, logLevel: 'error' };
-
 async function build(folder) {
   const { build } = await import('esbuild');
   mkdirSync(kept, { recursive: true });
   const made = mkdtempSync(path.join(kept, 'part-'));
-  const media = (name) => path.join(root, 'media', 'src', `${name}.ts`);
-  await build({
-    ...COMMON,
-    entryPoints: { media: media('index'), worker: media('worker'), look: media('look') },
-    outdir: made,
-    outExtension: { '.js': '.mjs' },
-    splitting: true,
-    format: 'esm',
-    plugins: [englishOnly],
-    banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
-  });
+  await bundleMedia(made, { media: 'index.ts', worker: 'worker.ts', look: 'look.ts' });
   await build({
     ...COMMON,
     entryPoints: [path.join(root, 'cli', 'src', 'main.ts')],
     outfile: path.join(made, 'main.cjs'),
     format: 'cjs',
-    plugins: [englishOnly, mediaApart],
+    plugins: [...COMMON.plugins, mediaApart],
     banner: { js: '(function (exports, require, module, loadMedia) {' },
     footer: { js: '})' },
   });

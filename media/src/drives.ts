@@ -1,4 +1,6 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
+import pLimit from 'p-limit';
 import { Piscina } from 'piscina';
 import type { Look, Seen } from './look';
 import { loader, threadFrom } from './threads';
@@ -33,6 +35,8 @@ const PATIENCE = 3000;
 const START = 30_000;
 /** And so long for answers that have come and were not read yet. */
 const GRACE = 50;
+/** So many are looked at at once, since a thread more takes longer to start than most looks take; one that takes so long, in milliseconds, holds up no other. */
+const [AT_ONCE, SLOW] = [2, 100];
 /** So many paths may hang at once before others are taken to hang as well. */
 const MOST_HANGING = 16;
 
@@ -40,8 +44,7 @@ const MOST_HANGING = 16;
 export function openDrives(drive: URL | null = null, patience = PATIENCE): Drives {
   const pool = new Piscina({
     ...(drive ? { filename: fileURLToPath(drive), execArgv: loader() } : threadFrom('look')),
-    // One is always free while another hangs.
-    minThreads: 2,
+    minThreads: AT_ONCE,
     maxThreads: MOST_HANGING,
     idleTimeout: 30_000,
   });
@@ -49,6 +52,16 @@ export function openDrives(drive: URL | null = null, patience = PATIENCE): Drive
   const ready = pool.run({ look: 'nothing', path: '' } satisfies Look);
   const hanging = new Set<string>();
   const hangs = (path: string) => [...hanging].some((h) => path === h || path.startsWith(`${h}/`));
+
+  const turns = pLimit(AT_ONCE);
+  const inTurn = (look: Look): Promise<Seen> =>
+    new Promise((resolve, reject) => {
+      turns(async () => {
+        const seen: Promise<Seen> = pool.run(look);
+        seen.then(resolve, reject);
+        await Promise.race([seen, sleep(SLOW)]);
+      }).catch(reject);
+    });
 
   /** What was asked and no thread has taken up yet: it serves everyone who asks the same meanwhile, since it will be looked at after that. */
   const waiting = new Map<string, { readonly begun: Float64Array; readonly seen: Promise<Seen> }>();
@@ -66,7 +79,7 @@ export function openDrives(drive: URL | null = null, patience = PATIENCE): Drive
   const lookAt = async (look: Look, begun: Float64Array<SharedArrayBuffer>): Promise<Seen> => {
     await ready;
     if (hangs(look.path)) throw new NotAnswering(look.path);
-    const answer = pool.run({ ...look, begun: begun.buffer } satisfies Look) as Promise<Seen>;
+    const answer = inTurn({ ...look, begun: begun.buffer });
     const asked = performance.now();
     let late: NodeJS.Timeout | undefined;
     let answered = false;

@@ -1,4 +1,5 @@
 import { defineConfig } from 'vitest/config';
+import { isBuilt, THREADS } from './scripts/build.mjs';
 
 export default defineConfig({
   test: {
@@ -6,6 +7,8 @@ export default defineConfig({
     hookTimeout: 120_000,
     pool: 'forks',
     maxWorkers: 2,
+    // As the server starts them, where `npm run build` made them of the sources as they are.
+    env: { GEMELLO_THREADS: isBuilt() ? THREADS : '' },
     setupFiles: ['./scripts/same-cases.ts'],
     projects: [
       // What these keep in their modules is kept by place or content, so that files may follow each other in one process.
