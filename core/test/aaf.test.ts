@@ -174,7 +174,7 @@ describe('a cut in an AAF file', () => {
   });
   it('counts through a pulldown as that does, whatever the clock says', () => {
     const list = listOf('pulled.aaf');
-    const [usual, third, phased, back, even, odd, here] = list.tracks[0]?.events ?? [];
+    const [usual, third, phased, back, even, odd, here, ...long] = list.tracks[0]?.events ?? [];
     const first = (e: typeof usual) => [e?.source.in, e?.sourceRate && formatRate(e.sourceRate)];
     // Film 20 000 is an A frame, on tape 25 000 (by the clock it would be 24 975); film 20 003 a D frame, first seen three on; the file begins at tape 50.
     expect([first(usual), first(third)]).toEqual([
@@ -190,6 +190,11 @@ describe('a cut in an AAF file', () => {
     expect(first(odd)).toEqual([100_050 + 240, '29.97']);
     // In the cut itself: frame 100 of what is tape is film 80.
     expect([first(here), here?.record.out && here.record.out - here.record.in]).toEqual([[100_050 + 80, '24'], 20]);
+    // 20 000 frames of film fill 25 000 of tape; by the clock they would end 25 earlier.
+    expect(long.map((e) => [e.source.in, e.source.out])).toEqual([
+      [100_050, 100_050 + 25_000],
+      [100_050, 100_050 + 20_000],
+    ]);
     const said = list.notices.map((n) => n.message);
     expect(said).toContain('usual is played through a pulldown: 4 frames for 5 of its source.');
     expect(said).toContain('even is played through a pulldown, frame for frame.');

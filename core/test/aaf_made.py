@@ -400,6 +400,8 @@ def pulled(out):
             clip(even, 1000, 20),
             clip(odd, 240, 20),
             pulldown(clip(back, 100, 25), 20, "TwoThreePD", "TapeToFilmSpeed", 0),
+            clip(usual, 0, 20000),
+            pulldown(clip(back, 0, 25000), 20000, "TwoThreePD", "TapeToFilmSpeed", 0),
         ]
         slot.segment.length = sum(p.length for p in parts)
         for part in parts:

@@ -192,7 +192,7 @@ function clipOf(w: Walk, clip: AafObject, empty: Piece, depth: number): Piece[] 
   }
   tellFaults(w, first);
   const from = (lead: number) => (lead === 0 ? first : chainOf(w.contents, mob, slot, start + lead, w.rate));
-  return [{ ...empty, show: (lead, length) => natural(w, from(lead), length, notes, keptIn(clip, EVENT_NUMBER)) }];
+  return [{ ...empty, show: (lead, length) => natural(w, from, lead, length, notes, keptIn(clip, EVENT_NUMBER)) }];
 }
 
 /** What is played through a pulldown in the cut itself: a clip, whose frames are counted as the pulldown does. */
@@ -208,7 +208,7 @@ function pulledOf(w: Walk, pulldown: AafObject, empty: Piece, depth: number): Pi
   const notes = [...commentsOf(input, PID.componentComments), ...commentsOf(input, PID.componentAttributes)];
   const from = (lead: number): Chain => ({ ...chainOf(w.contents, mob, slot, start + pulled.under(lead), w.rate, true), pulled });
   tellFaults(w, from(0));
-  return [{ ...empty, show: (lead, length) => natural(w, from(lead), length, notes, keptIn(input, EVENT_NUMBER)) }];
+  return [{ ...empty, show: (lead, length) => natural(w, from, lead, length, notes, keptIn(input, EVENT_NUMBER)) }];
 }
 
 function tellFaults({ say }: Walk, chain: Chain): void {
@@ -225,10 +225,19 @@ function tellFaults({ say }: Walk, chain: Chain): void {
 const sourceFrames = (w: Walk, length: number, rate: Rate): Frames =>
   sameSpeed(w.rate, rate) ? length : Math.ceil((length * rate.num * w.rate.den) / (rate.den * w.rate.num));
 
-function natural(w: Walk, chain: Chain, length: number, notes: readonly string[], number: string): Shown {
+/** The frame of a source that a chain leads to: by its labels, else in its file. */
+const frameOf = (chain: Chain): Frames => chain.timecode?.count ?? chain.position;
+
+/** A clip as it runs by itself, `length` units of the track from one of its places on; `chainAt` follows it from any. */
+function natural(w: Walk, chainAt: (at: number) => Chain, at: number, length: number, notes: readonly string[], number: string): Shown {
+  const chain = chainAt(at);
   const sourceRate = chain.timecode?.rate ?? chain.rate ?? w.rate;
-  const first = chain.timecode?.count ?? chain.position;
-  const source = { in: first, out: first + sourceFrames(w, length, sourceRate) };
+  const first = frameOf(chain);
+  // What is pulled down ends where its frames are counted to, whatever the clock says.
+  const past = chain.pulled
+    ? Math.max(frameOf(chainAt(at + length)), frameOf(chainAt(at + length - 1)) + 1)
+    : first + sourceFrames(w, length, sourceRate);
+  const source = { in: first, out: past };
   return {
     kind: 'clip',
     clipName: chain.clipName,
@@ -319,7 +328,7 @@ function retimedOf(w: Walk, group: AafObject, input: AafObject, empty: Piece): P
   const notes = [...commentsOf(clip, PID.componentComments), ...commentsOf(group, PID.componentComments)];
   const number = keptIn(clip, EVENT_NUMBER);
   const with_ = (at: number, length: number, retime: Retime): Shown => ({
-    ...natural(w, chainAt(at), length, notes, number),
+    ...natural(w, chainAt, at, length, notes, number),
     retime,
     placement,
   });
