@@ -3,8 +3,9 @@ import { isBuilt, THREADS } from './scripts/build.mjs';
 
 export default defineConfig({
   test: {
-    testTimeout: 60_000,
-    hookTimeout: 120_000,
+    // Long enough for a machine that does other work beside.
+    testTimeout: 300_000,
+    hookTimeout: 300_000,
     pool: 'forks',
     maxWorkers: 2,
     // As the server starts them, where `npm run build` made them of the sources as they are.

@@ -23,6 +23,8 @@ export interface Contents {
   readonly parameters: ReadonlyMap<string, string>;
 }
 
+type Fault = 'missingMob' | 'circle' | 'betweenFrames' | 'pulldown';
+
 /** What is known of a clip's source, gathered along its chain: from the clip to its file to the tape or the timecode it was recorded with. */
 export interface Chain {
   clipName: string;
@@ -38,7 +40,7 @@ export interface Chain {
   /** Notes of the clips along it, with their names. */
   readonly notes: string[];
   /** Codes of what was wrong on the way. */
-  readonly faults: Set<'missingMob' | 'circle' | 'betweenFrames' | 'pulldown'>;
+  readonly faults: Fault[];
   /** A pulldown on the way, and how it counts. */
   pulled: PulledDown | null;
   /** The composition that it leads to, where a cut stands in a cut. */
@@ -71,55 +73,77 @@ interface Place {
 /** Follows a clip to its source: from `at` units of `rate` in a slot of a mob; `own`: in units of the slot itself, as below a pulldown. */
 export function chainOf(contents: Contents, mobId: string, slotId: number, at: number, rate: Rate, own = false): Chain {
   const chain: Chain = {
-    ...{
-      clipName: '',
-      reel: '',
-      fileName: '',
-      mediaPath: '',
-      raster: null,
-      timecode: null,
-      position: at,
-      rate: null,
-      nested: null,
-      pulled: null,
-    },
+    clipName: '',
+    reel: '',
+    fileName: '',
+    mediaPath: '',
+    raster: null,
+    timecode: null,
+    position: at,
+    rate: null,
     notes: [],
-    faults: new Set(),
+    faults: [],
+    pulled: null,
+    nested: null,
   };
-  const seen = new Set<string>();
+  const seen: Stop[] = [];
   let next: Place | null = { mob: mobId, slot: slotId, at, rate, own };
-  for (let step = 0; next && step < LONGEST; step++) {
+  while (next && seen.length < LONGEST) {
     const here: Place = next;
-    next = null;
-    const id = `${here.mob} ${here.slot}`;
-    if (seen.has(id)) {
-      chain.faults.add('circle');
+    const stop = stopAt(contents, here.mob, here.slot);
+    if (!stop || seen.includes(stop)) {
+      chain.faults.push(stop ? 'circle' : 'missingMob');
       break;
     }
-    seen.add(id);
-    const mob = contents.mobs.get(here.mob);
-    if (!mob) {
-      chain.faults.add('missingMob');
-      break;
-    }
-    const slots = childrenAt(mob, PID.slots).found;
-    const slot = slots.find((s) => intAt(s, PID.slotId) === here.slot);
-    const units = (slot && rateOfSlot(slot)) ?? here.rate;
+    seen.push(stop);
+    const { mob, slot, about } = stop;
+    const units = stop.units ?? here.rate;
     const place = here.own ? here.at : unitsOf(chain, here.at, here.rate, units);
-    if (classOf(mob) === 'CompositionMob' && slot) {
+    if (about.kind === 'CompositionMob' && slot) {
       chain.nested = { mob, slot, at: place };
       break;
     }
-    describe(chain, mob, slots, place, units);
+    describe(chain, about, place, units);
     next = slot ? follow(chain, slot, place, units) : null;
   }
   return chain;
 }
 
+/** A place where a chain comes by: a mob and one of its slots, with what they say of themselves. */
+interface Stop {
+  readonly mob: AafObject;
+  /** Undefined where the mob has none such. */
+  readonly slot: AafObject | undefined;
+  readonly units: Rate | null;
+  readonly about: About;
+}
+/** Those that were looked up: many events come by the same. */
+const stops = new WeakMap<Contents, Map<string, Map<number, Stop>>>();
+
+function stopAt(contents: Contents, mobId: string, slotId: number): Stop | null {
+  const held = stops.get(contents) ?? new Map<string, Map<number, Stop>>();
+  stops.set(contents, held);
+  const known = held.get(mobId)?.get(slotId);
+  if (known) return known;
+  const mob = contents.mobs.get(mobId);
+  if (!mob) return null;
+  const slots = childrenAt(mob, PID.slots).found;
+  const slot = slots.find((s) => intAt(s, PID.slotId) === slotId);
+  const of = held.get(mobId) ?? new Map<number, Stop>();
+  const made: Stop = {
+    mob,
+    slot,
+    units: (slot && rateOfSlot(slot)) ?? null,
+    about: of.values().next().value?.about ?? aboutOf(mob, slots),
+  };
+  held.set(mobId, of.set(slotId, made));
+  return made;
+}
+
 /** A count of one rate at another; where it falls between two units the earlier, which is noted. */
 function unitsOf(chain: Chain, at: number, from: Rate, to: Rate): number {
   const [num, den] = [at * to.num * from.den, to.den * from.num];
-  if (num % den !== 0) chain.faults.add('betweenFrames');
+  if (num % den !== 0 && !chain.faults.includes('betweenFrames')) chain.faults.push('betweenFrames');
   return Math.floor(num / den);
 }
 
@@ -134,18 +158,14 @@ interface About {
   readonly raster: Raster | null;
   readonly timecode: { readonly start: Frames; readonly rate: Rate } | null;
 }
-/** Mobs that were looked at: many events use one. */
-const known = new WeakMap<AafObject, About>();
 
 function aboutOf(mob: AafObject, slots: readonly AafObject[]): About {
-  const about = known.get(mob);
-  if (about) return about;
   const kind = classOf(mob);
   const essence = childAt(mob, PID.essenceDescription);
   const described = essence ? classOf(essence) : '';
   const locators = essence ? childrenAt(essence, PID.locators).found : [];
   const [width, height] = essence ? [intAt(essence, PID.storedWidth), intAt(essence, PID.storedHeight)] : [null, null];
-  const made: About = {
+  return {
     kind,
     name: textAt(mob, PID.mobName),
     notes: [...commentsOf(mob, PID.mobComments), ...commentsOf(mob, PID.mobAttributes)],
@@ -155,15 +175,12 @@ function aboutOf(mob: AafObject, slots: readonly AafObject[]): About {
     raster: width && height && width > 0 && height > 0 ? { width, height } : null,
     timecode: kind === 'SourceMob' ? timecodeOf(slots) : null,
   };
-  known.set(mob, made);
-  return made;
 }
 
 /** Takes what a mob says of itself. */
-function describe(chain: Chain, mob: AafObject, slots: readonly AafObject[], place: Frames, rate: Rate): void {
-  const { kind, name, notes, tape, isFile, url, raster, timecode } = aboutOf(mob, slots);
+function describe(chain: Chain, { kind, name, notes, tape, isFile, url, raster, timecode }: About, place: Frames, rate: Rate): void {
   if (kind === 'MasterMob' && chain.clipName === '') chain.clipName = name;
-  chain.notes.push(...notes);
+  for (const note of notes) chain.notes.push(note);
   if (kind !== 'SourceMob') return;
   if (tape) chain.reel = name;
   else {
@@ -227,7 +244,7 @@ function follow(chain: Chain, slot: AafObject, place: number, rate: Rate): Place
       case 'Pulldown': {
         const pulled = pulldownOf(segment);
         if (pulled) [at, chain.pulled] = [pulled.under(at), pulled];
-        else chain.faults.add('pulldown');
+        else chain.faults.push('pulldown');
         own = true;
         segment = childAt(segment, PID.pulldownInput);
         break;

@@ -73,6 +73,11 @@ export function openCompound(bytes: Uint8Array): Storage | { readonly fault: str
     budget -= length;
     if (budget < 0) return new Uint8Array(0);
     if (length >= cutoff) return read(start, length);
+    // Mostly its parts follow each other, and need not be put together.
+    let run = start;
+    for (let filled = SMALL; filled < length && smallTable[run] === run + 1; filled += SMALL) run++;
+    if ((run - start + 1) * SMALL >= length && start * SMALL + length <= small.length)
+      return small.subarray(start * SMALL, start * SMALL + length);
     const made = new Uint8Array(length);
     let at = start;
     for (let filled = 0; filled < length && at * SMALL < small.length; filled += SMALL) {

@@ -6,11 +6,12 @@ interface Property {
   readonly data: Uint8Array;
 }
 
-/** An object of the file: its class and its properties by their local ids. */
+/** An object of the file: its class, and where each of its properties stands in its stream. */
 export interface AafObject {
   readonly classId: string;
   readonly storage: Storage;
-  readonly properties: ReadonlyMap<number, Property>;
+  /** Of each property its local id, how it is stored, and where it begins and ends: numbers in turn, since most objects are asked for few. */
+  readonly places: readonly number[];
 }
 
 /** How strong references and weak references are stored. */
@@ -25,33 +26,52 @@ const read = new WeakMap<Storage, AafObject>();
 export function objectOf(storage: Storage): AafObject {
   const known = read.get(storage);
   if (known) return known;
-  const properties = new Map<number, Property>();
-  const stream = storage.streams.get('properties');
-  if (stream && stream.length >= 4 && stream[0] === LITTLE) {
-    const view = viewOf(stream);
-    const count = view.getUint16(2, true);
+  const places: number[] = [];
+  const stream = streamOf(storage);
+  if (stream.length >= 4 && stream[0] === LITTLE) {
+    const count = u16(stream, 2);
     let at = 4 + count * 6;
-    for (let i = 0; i < count && 4 + i * 6 + 6 <= stream.length; i++) {
-      const [id, form, size] = [0, 2, 4].map((o) => view.getUint16(4 + i * 6 + o, true)) as [number, number, number];
-      if (at + size > stream.length) break;
-      properties.set(id, { form, data: stream.subarray(at, at + size) });
-      at += size;
+    for (let i = 4; i < 4 + count * 6 && i + 6 <= stream.length; i += 6) {
+      const end = at + u16(stream, i + 4);
+      if (end > stream.length) break;
+      places.push(u16(stream, i), u16(stream, i + 2), at, end);
+      at = end;
     }
   }
-  const made = { classId: storage.classId, storage, properties };
+  const made = { classId: storage.classId, storage, places };
   read.set(storage, made);
   return made;
 }
 
+const NO_BYTES = new Uint8Array(0);
+const streamOf = (storage: Storage): Uint8Array => storage.streams.get('properties') ?? NO_BYTES;
+
+const u16 = (b: Uint8Array, at: number): number => (b[at] as number) | ((b[at + 1] as number) << 8);
+const i32 = (b: Uint8Array, at: number): number => u16(b, at) | (u16(b, at + 2) << 16);
+
+/** The first of the four numbers of a property; -1 where the object has none such. */
+function placeOf({ places }: AafObject, id: number): number {
+  for (let i = 0; i < places.length; i += 4) if (places[i] === id) return i;
+  return -1;
+}
+
+function propertyAt(object: AafObject, id: number): Property | undefined {
+  const i = placeOf(object, id);
+  const { places } = object;
+  return i < 0 ? undefined : { form: places[i + 1] as number, data: streamOf(object.storage).subarray(places[i + 2], places[i + 3]) };
+}
+
 const viewOf = (bytes: Uint8Array) => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-const dataOf = (object: AafObject, id: number, least: number): Uint8Array | null => {
-  const data = object.properties.get(id)?.data;
+
+/** The bytes of a property as they are stored; null where there are fewer than `least`. */
+export function bytesAt(object: AafObject, id: number, least: number): Uint8Array | null {
+  const data = propertyAt(object, id)?.data;
   return data && data.length >= least ? data : null;
-};
+}
 
 /** A text: UTF-16, up to its first zero; empty where there is none. */
 export function textAt(object: AafObject, id: number): string {
-  const data = object.properties.get(id)?.data;
+  const data = propertyAt(object, id)?.data;
   return data ? textOf(data) : '';
 }
 
@@ -77,20 +97,21 @@ export function textOf(data: Uint8Array): string {
 
 /** A whole number of 1, 2, 4 or 8 bytes, as many as are stored; null where there is none, or it is beyond what can be counted. */
 export function intAt(object: AafObject, id: number): number | null {
-  const data = dataOf(object, id, 1);
-  if (!data) return null;
-  const view = viewOf(data);
-  if (data.length >= 8) {
-    const value = Number(view.getBigInt64(0, true));
+  const i = placeOf(object, id);
+  if (i < 0) return null;
+  const [at, end] = [object.places[i + 2] as number, object.places[i + 3] as number];
+  const stream = streamOf(object.storage);
+  if (end - at >= 8) {
+    const value = i32(stream, at + 4) * 2 ** 32 + (i32(stream, at) >>> 0);
     return Number.isSafeInteger(value) ? value : null;
   }
-  if (data.length >= 4) return view.getInt32(0, true);
-  return data.length >= 2 ? view.getUint16(0, true) : (data[0] as number);
+  if (end - at >= 4) return i32(stream, at);
+  return end - at >= 2 ? u16(stream, at) : (stream[at] ?? null);
 }
 
 /** A rational: numerator and denominator; null where there is none, or it has no value. */
 export function rationalAt(object: AafObject, id: number): { num: number; den: number } | null {
-  const data = dataOf(object, id, 8);
+  const data = bytesAt(object, id, 8);
   return data && rationalOf(data);
 }
 
@@ -103,7 +124,7 @@ export function rationalOf(data: Uint8Array): { num: number; den: number } | nul
 
 /** The identity of a mob: 32 bytes as hexadecimal digits; null where there is none, empty where it is all zeros (no mob). */
 export function mobIdAt(object: AafObject, id: number): string | null {
-  const data = dataOf(object, id, 32);
+  const data = bytesAt(object, id, 32);
   if (!data) return null;
   const hex = hexOf(data.subarray(0, 32));
   return /^0+$/.test(hex) ? '' : hex;
@@ -111,20 +132,20 @@ export function mobIdAt(object: AafObject, id: number): string | null {
 
 /** The AUID that is stored as a value; empty where there is none. */
 export function auidAt(object: AafObject, id: number): string {
-  const data = dataOf(object, id, 16);
+  const data = bytesAt(object, id, 16);
   return data ? auidOf(data.subarray(0, 16)) : '';
 }
 
 /** The AUID of the definition that a weak reference names: after its tag, the id and the size of its key. */
 export function definitionAt(object: AafObject, id: number): string {
-  const property = object.properties.get(id);
+  const property = propertyAt(object, id);
   if (!property || property.form !== FORM.weak || property.data.length < 21) return '';
   return auidOf(property.data.subarray(5, 21));
 }
 
 /** The object that another holds; null where there is none. */
 export function childAt(object: AafObject, id: number): AafObject | null {
-  const property = object.properties.get(id);
+  const property = propertyAt(object, id);
   if (property?.form !== FORM.strong) return null;
   const storage = object.storage.storages.get(textOf(property.data));
   return storage ? objectOf(storage) : null;
@@ -132,12 +153,14 @@ export function childAt(object: AafObject, id: number): AafObject | null {
 
 /** The objects of a vector or a set that another holds, in their order. Those that are missing are left out, and counted. */
 export function childrenAt(object: AafObject, id: number): Children {
-  const property = object.properties.get(id);
-  if (!property) return NONE;
-  const known = ordered.get(property);
+  const known = ordered.get(object)?.get(id);
   if (known) return known;
+  const property = propertyAt(object, id);
+  if (!property) return NONE;
   const made = childrenOf(object, property);
-  ordered.set(property, made);
+  const held = ordered.get(object);
+  if (held) held.set(id, made);
+  else ordered.set(object, new Map([[id, made]]));
   return made;
 }
 
@@ -147,7 +170,7 @@ interface Children {
 }
 const NONE: Children = { found: [], missing: 0 };
 /** What was put in order, so that a clip that many events use is followed without looking it up anew. */
-const ordered = new WeakMap<Property, Children>();
+const ordered = new WeakMap<AafObject, Map<number, Children>>();
 
 function childrenOf(object: AafObject, property: Property): Children {
   if (property.form !== FORM.strongVector && property.form !== FORM.strongSet) return NONE;
@@ -176,5 +199,5 @@ function childrenOf(object: AafObject, property: Property): Children {
 
 /** A value that carries its own type (indirect): after the byte order and the AUID of the type, its bytes. */
 export function indirectAt(object: AafObject, id: number): Uint8Array | null {
-  return dataOf(object, id, 17)?.subarray(17) ?? null;
+  return bytesAt(object, id, 17)?.subarray(17) ?? null;
 }

@@ -212,13 +212,14 @@ function pulledOf(w: Walk, pulldown: AafObject, empty: Piece, depth: number): Pi
 }
 
 function tellFaults({ say }: Walk, chain: Chain): void {
+  if (chain.faults.length === 0 && !chain.pulled && chain.timecode) return;
   const clip = chain.clipName || chain.fileName || 'a clip';
-  if (chain.faults.has('missingMob')) say('lost', 'missing-mob', AAF_WORDS.missingMob({ clip }));
-  if (chain.faults.has('circle')) say('unreadable', 'circle', AAF_WORDS.circle({ clip }));
-  if (chain.faults.has('betweenFrames')) say('changed', 'between-frames', AAF_WORDS.betweenFrames({ clip }));
-  if (chain.faults.has('pulldown')) say('changed', 'pulldown', AAF_WORDS.unknownPulldown({ clip }));
+  if (chain.faults.includes('missingMob')) say('lost', 'missing-mob', AAF_WORDS.missingMob({ clip }));
+  if (chain.faults.includes('circle')) say('unreadable', 'circle', AAF_WORDS.circle({ clip }));
+  if (chain.faults.includes('betweenFrames')) say('changed', 'between-frames', AAF_WORDS.betweenFrames({ clip }));
+  if (chain.faults.includes('pulldown')) say('changed', 'pulldown', AAF_WORDS.unknownPulldown({ clip }));
   if (chain.pulled) say('kept', 'pulldown', AAF_WORDS.pulldown({ clip, ...chain.pulled }));
-  if (!chain.timecode && !chain.faults.has('missingMob')) say('changed', 'no-timecode', AAF_WORDS.noTimecode({ clip }));
+  if (!chain.timecode && !chain.faults.includes('missingMob')) say('changed', 'no-timecode', AAF_WORDS.noTimecode({ clip }));
 }
 
 /** Units of the track as frames of a source. */
@@ -247,7 +248,7 @@ function natural(w: Walk, chainAt: (at: number) => Chain, at: number, length: nu
     sourceLabels: labelsOf(source, sourceRate),
     retime: { kind: 'natural' },
     placement: null,
-    notes: [...notes, ...chain.notes],
+    notes: notes.length > 0 ? [...notes, ...chain.notes] : chain.notes,
     number,
   };
 }

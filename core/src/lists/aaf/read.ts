@@ -6,7 +6,7 @@ import { fileNameOfUrl } from '../paths';
 import { type Contents, commentsOf, kindOf, namesIn, rateOfSlot, timecodeOf } from './chain';
 import { openCompound } from './compound';
 import { classOf, PID, TOP_LEVEL, usualNumber } from './model';
-import { type AafObject, auidAt, childAt, childrenAt, intAt, mobIdAt, objectOf, textAt } from './object';
+import { type AafObject, auidAt, bytesAt, childAt, childrenAt, intAt, mobIdAt, objectOf, textAt } from './object';
 import { type Piece, piecesOf, type Walk } from './pieces';
 import { AAF_WORDS } from './wording';
 
@@ -130,32 +130,20 @@ function eventsOf(pieces: readonly Piece[], track: string, recordAt: (n: number)
     const from = before?.show && before.out === piece.in ? ('previous' as const) : ('black' as const);
     const shown = piece.show?.(piece.lead, piece.out - piece.in);
     const number = shown?.number || usualNumber(events.length + 1);
+    const transitionIn = piece.join && { ...piece.join, from };
     const key = `${track} ${layer}/${number}`;
-    const common = { key, number, record, transitionIn: piece.join && { ...piece.join, from } };
     if (!shown) {
-      const length = record.out - record.in;
-      events.push(
-        newEvent({
-          ...common,
-          kind: 'black',
-          reel: 'BL',
-          sourceRate: rate,
-          source: { in: 0, out: length },
-        }),
-      );
+      const source = { in: 0, out: record.out - record.in };
+      events.push(newEvent({ key, number, record, transitionIn, kind: 'black', reel: 'BL', sourceRate: rate, source }));
       return;
     }
     const { chain, kind, clipName, sourceRate, source, sourceLabels, retime, placement, notes } = shown;
-    const address = chain?.mediaPath ?? '';
-    events.push(
-      newEvent({
-        ...common,
-        ...{ kind, clipName, sourceRate, source, sourceLabels, retime, placement, notes },
-        reel: chain?.reel ?? '',
-        fileName: address ? fileNameOfUrl(address) : (chain?.fileName ?? ''),
-        mediaPath: address,
-      }),
-    );
+    const mediaPath = chain?.mediaPath ?? '';
+    const fileName = mediaPath ? fileNameOfUrl(mediaPath) : (chain?.fileName ?? '');
+    const reel = chain?.reel ?? '';
+    // In one piece: a list has many.
+    // biome-ignore format: these are names in turn
+    events.push(newEvent({ key, number, record, transitionIn, kind, clipName, sourceRate, source, sourceLabels, retime, placement, notes, reel, fileName, mediaPath }));
   });
   return events;
 }
@@ -166,7 +154,7 @@ interface Placed extends Marker {
 }
 
 function slotsDescribed(part: AafObject): number[] {
-  const data = part.properties.get(PID.describedSlots)?.data;
+  const data = bytesAt(part, PID.describedSlots, 4);
   if (!data) return [];
   const view = new DataView(data.buffer, data.byteOffset, data.byteLength);
   return Array.from({ length: data.length >> 2 }, (_, i) => view.getUint32(4 * i, true));
