@@ -16,13 +16,13 @@ export default defineConfig({
   outputDir: '../test-results/browser',
   workers: 2,
   // Long enough for a machine that does other work beside: what waits for nothing is not held up by it.
-  timeout: 480_000,
-  expect: { timeout: 90_000 },
+  timeout: 1_200_000,
+  expect: { timeout: 300_000 },
   reporter: [['list'], ['json', { outputFile: '../test-results/e2e.json' }]],
   use: {
     baseURL: `http://127.0.0.1:${PORT}`,
     viewport: { width: 1280, height: 800 },
-    actionTimeout: 90_000,
+    actionTimeout: 300_000,
     launchOptions: CHROMIUM,
     screenshot: 'only-on-failure',
   },

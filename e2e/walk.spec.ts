@@ -23,7 +23,7 @@ test.afterAll(() => page.close());
 
 const stage = (name: string) => page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: new RegExp(`^${name}`, 'i') });
 const ledgerRow = (event: string) => page.getByTestId('ledger').locator(`[data-number="${event}"]`);
-const toast = (text: string | RegExp) => expect(page.getByText(text).first()).toBeVisible({ timeout: 300_000 });
+const toast = (text: string | RegExp) => expect(page.getByText(text).first()).toBeVisible();
 
 test('a job is started on the desk', async () => {
   await page.goto('/');
@@ -389,7 +389,7 @@ test('clips and list are written', async () => {
   await expect(page.getByRole('button', { name: /events? ha(s|ve) findings of the proof that are still open/ })).toBeVisible();
   await page.getByLabel('Handles, frames').fill('10');
   await page.getByRole('button', { name: 'Write 29 clips and list' }).click();
-  await expect(page.getByTestId('written')).toContainText('29 clips', { timeout: 180_000 });
+  await expect(page.getByTestId('written')).toContainText('29 clips');
   await expect(page.getByTestId('written')).toContainText('as planned');
   returned = ((await page.getByTestId('written').getByTestId('path').textContent()) ?? '').trim();
 });

@@ -29,7 +29,7 @@ export interface Server {
 }
 
 /** How often it is asked whether a server is up, and how long at most, in milliseconds. */
-const [EACH, LONGEST] = [50, 60_000];
+const [EACH, LONGEST] = [50, 180_000];
 
 /** A module that sets the clock of a process. */
 const clockAhead = (by: number): string =>

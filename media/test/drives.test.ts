@@ -1,4 +1,4 @@
-import { mkdirSync, symlinkSync } from 'node:fs';
+import { mkdirSync, readdirSync, symlinkSync } from 'node:fs';
 import path from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { NotAnswering, openDrives } from '../src';
@@ -33,6 +33,14 @@ it('many who ask at once are answered by few looks, and whoever asks later sees 
   put('CARD/log.csv', 'clip,reel,scene\n');
   const [before] = await first;
   expect((await drives.at(at('CARD/log.csv')))?.stamp).not.toBe(before?.stamp);
+});
+
+it('many places at once are looked at by the threads that are there', async () => {
+  const threads = () => readdirSync('/proc/self/task').length;
+  const before = threads();
+  expect(await Promise.all(Array.from({ length: 60 }, (_, i) => drives.at(at(`nothing-${i}`))))).toEqual(Array(60).fill(null));
+  // Node itself may begin some for files; each that looks at drives would be two with its loader.
+  expect(threads()).toBeLessThan(before + 8);
 });
 
 describe('a drive that hangs', () => {

@@ -2,7 +2,10 @@
 export interface Storage {
   /** The AUID of its class, as 32 hexadecimal digits in groups. */
   readonly classId: string;
-  readonly streams: ReadonlyMap<string, Uint8Array>;
+  /** What its object is, as it is stored; empty where it has none. */
+  readonly properties: Uint8Array;
+  /** How what it holds is ordered, by the name of that. */
+  readonly indices: ReadonlyMap<string, Uint8Array>;
   readonly storages: ReadonlyMap<string, Storage>;
 }
 
@@ -15,7 +18,7 @@ const FIRST_SPECIAL = 0xfffffffa;
 /** Entries of the table of tables in the header, from its byte 76 on; bytes of an entry of the directory, and of a sector of the small stream. */
 const [IN_HEADER, ENTRY, SMALL] = [109, 128, 64];
 /** Streams that are read: of an object its properties and how what it holds is ordered. All else may be pictures and sound, of any size. */
-const WANTED = /^properties$| index$/;
+const [PROPERTIES, INDEX] = ['properties', ' index'];
 /** What describes the classes and types of the format: they are known here, and it is larger than many cuts. */
 const KNOWN = 'MetaDictionary-1';
 
@@ -25,7 +28,8 @@ interface Entry {
   readonly left: number;
   readonly right: number;
   readonly child: number;
-  readonly classId: string;
+  /** Where it stands in the directory, in bytes. */
+  readonly at: number;
   readonly start: number;
   readonly size: number;
 }
@@ -88,8 +92,10 @@ export function openCompound(bytes: Uint8Array): Storage | { readonly fault: str
   };
   const taken = new Uint8Array(count);
   const storageOf = (entry: Entry, depth: number): Storage => {
-    const streams = new Map<string, Uint8Array>();
-    const storages = new Map<string, Storage>();
+    // Most hold nothing: they share what is empty.
+    let properties: Uint8Array = NOTHING;
+    let indices: Map<string, Uint8Array> | null = null;
+    let storages: Map<string, Storage> | null = null;
     // The entries below a storage are a tree of their own; it is walked without recursion, since a damaged one is a list.
     const waiting = [entry.child];
     for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
@@ -97,13 +103,23 @@ export function openCompound(bytes: Uint8Array): Storage | { readonly fault: str
       if (!one) continue;
       taken[at] = 1;
       waiting.push(one.left, one.right);
-      if (one.type === 2 && WANTED.test(one.name)) streams.set(one.name, contentOf(one));
-      else if (one.type === 1 && depth < DEEPEST && !(depth === 0 && one.name === KNOWN)) storages.set(one.name, storageOf(one, depth + 1));
+      if (one.type === 2 && one.name === PROPERTIES) properties = contentOf(one);
+      else if (one.type === 2 && one.name.endsWith(INDEX)) {
+        indices ??= new Map();
+        indices.set(one.name.slice(0, -INDEX.length), contentOf(one));
+      } else if (one.type === 1 && depth < DEEPEST && !(depth === 0 && one.name === KNOWN)) {
+        storages ??= new Map();
+        storages.set(one.name, storageOf(one, depth + 1));
+      }
     }
-    return { classId: entry.classId, streams, storages };
+    return { classId: classIn(directory, entry.at), properties, indices: indices ?? NO_INDICES, storages: storages ?? NO_STORAGES };
   };
   return storageOf(root, 0);
 }
+
+const NOTHING = new Uint8Array(0);
+const NO_INDICES: ReadonlyMap<string, Uint8Array> = new Map();
+const NO_STORAGES: ReadonlyMap<string, Storage> = new Map();
 
 /** Storages lie no deeper than this in files that are sound. */
 const DEEPEST = 200;
@@ -135,24 +151,49 @@ function sectorTable(view: DataView, size: number, sectors: number): Uint32Array
   return table;
 }
 
-const LETTERS = new TextDecoder('utf-16le');
+const u16 = (b: Uint8Array, at: number): number => (b[at] as number) | ((b[at + 1] as number) << 8);
+const u32 = (b: Uint8Array, at: number): number => (u16(b, at) | (u16(b, at + 2) << 16)) >>> 0;
 
 /** An entry of the directory; none is looked at that nothing leads to. */
 function entryIn(directory: Uint8Array, i: number, longest: number): Entry {
   const at = i * ENTRY;
-  const view = new DataView(directory.buffer, directory.byteOffset + at, ENTRY);
-  const letters = Math.min(64, Math.max(2, view.getUint16(64, true))) - 2;
+  const letters = Math.min(64, Math.max(2, u16(directory, at + 64))) - 2;
   return {
-    name: LETTERS.decode(directory.subarray(at, at + letters - (letters % 2))),
-    type: view.getUint8(66),
-    left: view.getUint32(68, true),
-    right: view.getUint32(72, true),
-    child: view.getUint32(76, true),
-    classId: auidOf(directory.subarray(at + 80, at + 96)),
-    start: view.getUint32(116, true),
-    size: Math.min(longest, view.getUint32(120, true)),
+    name: nameIn(directory, at, letters >> 1),
+    type: directory[at + 66] as number,
+    left: u32(directory, at + 68),
+    right: u32(directory, at + 72),
+    child: u32(directory, at + 76),
+    at,
+    start: u32(directory, at + 116),
+    size: Math.min(longest, u32(directory, at + 120)),
   };
 }
+
+/** A name of so many letters; one that many entries have is put together once. */
+function nameIn(directory: Uint8Array, at: number, letters: number): string {
+  let usual = letters === PROPERTIES.length;
+  for (let i = 0; usual && i < letters; i++) usual = u16(directory, at + 2 * i) === PROPERTIES.charCodeAt(i);
+  if (usual) return PROPERTIES;
+  let name = '';
+  for (let i = 0; i < letters; i++) name += String.fromCharCode(u16(directory, at + 2 * i));
+  return name;
+}
+
+/** The AUID of the class of an entry. There are few classes: their names are made once, and found by what differs between them. */
+function classIn(directory: Uint8Array, entry: number): string {
+  const at = entry + 80;
+  const key = u32(directory, at + 4);
+  const known = CLASS_IDS.get(key);
+  if (known && known.a === u32(directory, at) && known.c === u32(directory, at + 8) && known.d === u32(directory, at + 12)) return known.id;
+  const id = auidOf(directory.subarray(at, at + 16));
+  if (CLASS_IDS.size < MOST_CLASSES)
+    CLASS_IDS.set(key, { a: u32(directory, at), c: u32(directory, at + 8), d: u32(directory, at + 12), id });
+  return id;
+}
+const CLASS_IDS = new Map<number, { readonly a: number; readonly c: number; readonly d: number; readonly id: string }>();
+/** A damaged file may name any number of classes. */
+const MOST_CLASSES = 1000;
 
 const HEX = Array.from({ length: 256 }, (_, i) => i.toString(16).padStart(2, '0'));
 export const hexOf = (bytes: Uint8Array): string => {

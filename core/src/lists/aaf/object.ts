@@ -27,7 +27,7 @@ export function objectOf(storage: Storage): AafObject {
   const known = read.get(storage);
   if (known) return known;
   const places: number[] = [];
-  const stream = streamOf(storage);
+  const stream = storage.properties;
   if (stream.length >= 4 && stream[0] === LITTLE) {
     const count = u16(stream, 2);
     let at = 4 + count * 6;
@@ -43,9 +43,6 @@ export function objectOf(storage: Storage): AafObject {
   return made;
 }
 
-const NO_BYTES = new Uint8Array(0);
-const streamOf = (storage: Storage): Uint8Array => storage.streams.get('properties') ?? NO_BYTES;
-
 const u16 = (b: Uint8Array, at: number): number => (b[at] as number) | ((b[at + 1] as number) << 8);
 const i32 = (b: Uint8Array, at: number): number => u16(b, at) | (u16(b, at + 2) << 16);
 
@@ -58,7 +55,7 @@ function placeOf({ places }: AafObject, id: number): number {
 function propertyAt(object: AafObject, id: number): Property | undefined {
   const i = placeOf(object, id);
   const { places } = object;
-  return i < 0 ? undefined : { form: places[i + 1] as number, data: streamOf(object.storage).subarray(places[i + 2], places[i + 3]) };
+  return i < 0 ? undefined : { form: places[i + 1] as number, data: object.storage.properties.subarray(places[i + 2], places[i + 3]) };
 }
 
 const viewOf = (bytes: Uint8Array) => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
@@ -100,7 +97,7 @@ export function intAt(object: AafObject, id: number): number | null {
   const i = placeOf(object, id);
   if (i < 0) return null;
   const [at, end] = [object.places[i + 2] as number, object.places[i + 3] as number];
-  const stream = streamOf(object.storage);
+  const stream = object.storage.properties;
   if (end - at >= 8) {
     const value = i32(stream, at + 4) * 2 ** 32 + (i32(stream, at) >>> 0);
     return Number.isSafeInteger(value) ? value : null;
@@ -175,7 +172,7 @@ const ordered = new WeakMap<AafObject, Map<number, Children>>();
 function childrenOf(object: AafObject, property: Property): Children {
   if (property.form !== FORM.strongVector && property.form !== FORM.strongSet) return NONE;
   const name = textOf(property.data);
-  const index = object.storage.streams.get(`${name} index`);
+  const index = object.storage.indices.get(name);
   if (!index || index.length < 12) return { found: [], missing: name === '' ? 0 : 1 };
   const view = viewOf(index);
   const count = view.getUint32(0, true);
