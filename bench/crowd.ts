@@ -5,12 +5,14 @@ import { ask, BASE } from './server';
 /** Clients that ask at once, and how often each. */
 const [CLIENTS, SMALL, PICTURES] = [20, 40, 10];
 
-/** How long twenty clients wait while a proof runs: for a small answer, for pictures never drawn, and for the same again; one alone with nothing running is the yardstick. */
+/** How long twenty clients wait while a proof runs: for a small answer, for the job, for pictures never drawn, and for the same again; one alone with nothing running is the yardstick. */
 export const crowd = (): Promise<Figure[]> =>
   onDemoDesk(async (id, rows) => {
     const small = Array.from({ length: SMALL }, () => `${BASE}/api/jobs/${id}/filters`);
+    const job = Array.from({ length: SMALL }, () => `${BASE}/api/jobs/${id}`);
     const alone = {
       small: await asked(small),
+      job: await asked(job),
       cold: await asked(picturesOf(id, rows, PICTURES, 7)),
       again: await asked(picturesOf(id, rows, PICTURES, 7)),
     };
@@ -19,7 +21,12 @@ export const crowd = (): Promise<Figure[]> =>
     const together = async (of: (client: number) => string[]) =>
       (await Promise.all(Array.from({ length: CLIENTS }, (_, client) => asked(of(client))))).flat();
     const share20 = (client: number) => all.slice(client * PICTURES, (client + 1) * PICTURES);
-    const crowded = { small: await together(() => small), cold: await together(share20), again: await together(share20) };
+    const crowded = {
+      small: await together(() => small),
+      job: await together(() => job),
+      cold: await together(share20),
+      again: await together(share20),
+    };
     const { tasks } = (await ask('GET', `/api/jobs/${id}`)) as { tasks: { id: string; kind: string }[] };
     for (const task of tasks) await ask('DELETE', `/api/jobs/${id}/tasks/${task.id}`);
     const still = tasks.some((t) => t.kind === 'proof') ? 'the proof still at work at the end' : 'the proof had ended before';
@@ -32,6 +39,7 @@ export const crowd = (): Promise<Figure[]> =>
     });
     return [
       figure('a small answer', 'small', 'under 50 ms'),
+      figure('the job, for which its drives are looked at', 'job', 'nothing of its own'),
       figure('a picture never drawn before', 'cold', 'under 1 s'),
       figure('a picture drawn before', 'again', 'under 300 ms'),
     ];

@@ -5,7 +5,7 @@ import { write } from './db/open';
 import { guideSounds } from './db/schema';
 import { decided, deliveredFile } from './jobs';
 import { mediaThreads } from './media';
-import { workspace } from './workspace';
+import { mustBeJob, workspace } from './workspace';
 
 /** Takes a file on this machine as guide sound: one below the folders that may be looked into, or one that was uploaded. It is only read. */
 export async function addGuide(jobId: string, file: string): Promise<void> {
@@ -35,7 +35,7 @@ export async function refreshGuide(jobId: string): Promise<void> {
 
 /** Lets go of the guide sound; its file stays where it is. */
 export async function removeGuide(jobId: string): Promise<void> {
-  await workspace(jobId);
+  await mustBeJob(jobId);
   await write((tx) => tx.delete(guideSounds).where(eq(guideSounds.jobId, jobId)));
   decided(jobId);
 }

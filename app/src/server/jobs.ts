@@ -47,7 +47,7 @@ import { mediaThreads } from './media';
 import { readingAmong, readingOf, readingRow } from './readings';
 import { mustBeAllowed, noFolder } from './roots';
 import { jobChanged } from './summaries';
-import { forgetWorkspace, type Workspace, workspace } from './workspace';
+import { forgetWorkspace, mustBeJob, type Workspace, workspace } from './workspace';
 
 /** Who decides; there are no accounts on one machine. */
 const WHO = process.env.GEMELLO_USER || process.env.USER || 'editor';
@@ -60,14 +60,14 @@ export async function createJob(title: string): Promise<string> {
 
 /** Gives a job another name. */
 export async function renameJob(jobId: string, title: string): Promise<void> {
-  await workspace(jobId);
+  await mustBeJob(jobId);
   await write((tx) => tx.update(jobs).set({ title }).where(eq(jobs.id, jobId)));
   decided(jobId);
 }
 
 /** Takes a job off the desk, or brings it back. Nothing of it is gone until it is cleared away. */
 export async function deleteJob(jobId: string, deleted: boolean): Promise<void> {
-  await workspace(jobId);
+  await mustBeJob(jobId);
   await write((tx) =>
     tx
       .update(jobs)
@@ -134,7 +134,7 @@ export async function addReference(jobId: string, file: string): Promise<void> {
 
 /** Where a file that was delivered with a cut really lies, below the folders that may be looked into or uploaded to the job. Throws RequestError else. */
 export async function deliveredFile(jobId: string, file: string): Promise<string> {
-  await workspace(jobId);
+  await mustBeJob(jobId);
   const { kind, real } = await placeAt(file, `There is no file ${file} on this machine.`);
   if (kind !== 'file') throw new RequestError(404, `${file} is a folder, not a file.`);
   if (!real.startsWith(realpathSync(jobFolder(jobId, 'reference')) + path.sep)) mustBeAllowed(real);

@@ -27,7 +27,7 @@ import { changed, decided } from './jobs';
 import { lookOfFiles } from './marks';
 import type { Survey } from './survey';
 import { usesInVersions } from './versions';
-import { type Workspace, workspace } from './workspace';
+import { mustBeJob, type Workspace, workspace } from './workspace';
 
 /** The originals as the table shows them: without what only the page of one of them needs. */
 export const originalRows = async (jobId: string): Promise<OriginalRow[]> => rowsOnce(await workspace(jobId));
@@ -261,7 +261,7 @@ async function remarkEach(jobId: string, paths: readonly string[], change: (old:
 }
 
 export async function savedFilters(jobId: string): Promise<{ name: string; data: OriginalFilter }[]> {
-  await workspace(jobId);
+  await mustBeJob(jobId);
   return (await database())
     .select({ name: filters.name, data: filters.data })
     .from(filters)
@@ -271,7 +271,7 @@ export async function savedFilters(jobId: string): Promise<{ name: string; data:
 
 /** Keeps a filter under a name; the one that had the name before is replaced. */
 export async function saveFilter(jobId: string, name: string, data: OriginalFilter): Promise<void> {
-  await workspace(jobId);
+  await mustBeJob(jobId);
   await write((tx) =>
     tx
       .insert(filters)
@@ -282,7 +282,7 @@ export async function saveFilter(jobId: string, name: string, data: OriginalFilt
 }
 
 export async function forgetFilter(jobId: string, name: string): Promise<void> {
-  await workspace(jobId);
+  await mustBeJob(jobId);
   await write((tx) => tx.delete(filters).where(and(eq(filters.jobId, jobId), eq(filters.name, name))));
   decided(jobId);
 }

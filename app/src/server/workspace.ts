@@ -100,6 +100,15 @@ export function forgetWorkspace(jobId: string, originals: 'as they were' | 'anew
   if (originals === 'anew') forgetOriginals(jobId);
 }
 
+/** Throws RequestError 404 where there is no such job. No drive is asked, so that none is waited for. */
+export async function mustBeJob(jobId: string): Promise<void> {
+  if (known.has(jobId)) return;
+  const [job] = await (await database()).select({ id: jobs.id }).from(jobs).where(eq(jobs.id, jobId));
+  if (!job) throw new RequestError(404, NO_JOB);
+}
+
+const NO_JOB = 'There is no such job.';
+
 /** The job as it stands, with volumes as they are mounted now. Throws RequestError 404 when there is none. */
 export async function workspace(jobId: string): Promise<Workspace> {
   const found = await (known.get(jobId) ?? keep(jobId));
@@ -123,7 +132,7 @@ async function load(jobId: string): Promise<Workspace> {
   const db = await database();
   await upgradeOnce(db, jobId);
   const [job] = await db.select().from(jobs).where(eq(jobs.id, jobId));
-  if (!job) throw new RequestError(404, 'There is no such job.');
+  if (!job) throw new RequestError(404, NO_JOB);
   const [listRow = null] = await db
     .select()
     .from(lists)
