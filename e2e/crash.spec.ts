@@ -2,6 +2,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync
 import { availableParallelism, tmpdir } from 'node:os';
 import path from 'node:path';
 import { formatTimecode, RATES } from '@gemello/core';
+import { HALF } from '@gemello/media/plain';
 import { expect, test } from '@playwright/test';
 import { writeClip } from '../media/test/footage';
 import { type Server, serverAt } from '../soak/server';
@@ -57,7 +58,7 @@ test('a return goes on after a crash without rendering finished clips again, and
   const out = path.join(folder, 'desk', 'jobs', id, 'returns', 'BACK');
   const finished = () => {
     try {
-      return readdirSync(out).filter((f) => f.endsWith('.mov') && !f.includes('.part'));
+      return readdirSync(out).filter((f) => f.endsWith('.mov') && !f.startsWith(HALF));
     } catch {
       return [];
     }
@@ -77,5 +78,5 @@ test('a return goes on after a crash without rendering finished clips again, and
   expect(decisions[0].text).toContain(`${CLIPS} events`);
   expect(finished()).toHaveLength(CLIPS);
   for (const [file, time] of times) expect(statSync(path.join(out, file)).mtimeMs).toBe(time);
-  expect(readdirSync(out).filter((f) => f.includes('.part'))).toEqual([]);
+  expect(readdirSync(out).filter((f) => f.startsWith(HALF))).toEqual([]);
 });

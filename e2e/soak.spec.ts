@@ -30,9 +30,9 @@ test('the laws notice what breaks them', async () => {
     writeFileSync(beside, '');
     expect(await fallen(world)).toEqual(['something was written beside the originals']);
     rmSync(beside);
-    const half = path.join(world.data, 'jobs', world.job, 'clip.part.mov');
+    const half = path.join(world.data, 'jobs', world.job, '.half-clip.mov');
     writeFileSync(half, '');
-    expect(await fallen(world)).toEqual(['half a file is left behind: clip.part.mov']);
+    expect(await fallen(world)).toEqual(['half a file is left behind: .half-clip.mov']);
     rmSync(half);
     appendFileSync(path.join(world.cards, 'A001C001.mov'), 'x');
     expect(await fallen(world)).toEqual(['A001C001.mov was changed']);

@@ -24,7 +24,7 @@ export async function buildApp() {
   if (isBuilt()) return;
   const stamp = stampOf(root, SOURCES);
   run('npm', ['run', 'build', '-w', 'app', '--silent'], { stdio: ['ignore', 'ignore', 'inherit'] });
-  await bundleMedia(THREADS, { worker: 'worker.ts', look: 'look.ts' });
+  await bundleMedia(THREADS, { thread: 'thread.ts', look: 'look.ts' });
   writeFileSync(madeFrom, stamp);
 }
 

@@ -1,11 +1,11 @@
 import { defineMiddleware } from 'astro:middleware';
 import { isOwnAddress, isOwnName } from './server/askers';
 import { endpointOf, refusal } from './server/endpoints';
-import { clearDeleted, clearHalves } from './server/jobs';
+import { clearDeleted, clearUnfinished } from './server/jobs';
 import { withPolicy } from './server/policy';
 import { resumeTasks } from './server/tasks/runner';
 
-const resumed = clearHalves()
+const resumed = clearUnfinished()
   .then(() => clearDeleted(Date.now()))
   .then(resumeTasks);
 

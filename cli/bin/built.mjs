@@ -26,7 +26,7 @@ async function build(folder) {
   const { build } = await import('esbuild');
   mkdirSync(kept, { recursive: true });
   const made = mkdtempSync(path.join(kept, 'part-'));
-  await bundleMedia(made, { media: 'index.ts', worker: 'worker.ts', look: 'look.ts' });
+  await bundleMedia(made, { media: 'index.ts', thread: 'thread.ts', look: 'look.ts' });
   await build({
     ...COMMON,
     entryPoints: [path.join(root, 'cli', 'src', 'main.ts')],

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { RATES } from '@gemello/core';
+import { HALF } from '@gemello/media/plain';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { numberIn, RASTER, writeClip } from '../../media/test/footage';
 
@@ -450,14 +451,14 @@ describe('the contract', () => {
     expect(moved.json().problems.map((p: any) => p.message)).toEqual(
       Array(4).fill(expect.stringContaining('leads to no clip of the return')),
     );
-    expect(readdirSync(out).filter((f) => f.includes('.part'))).toEqual([]);
+    expect(readdirSync(out).filter((f) => f.startsWith(HALF))).toEqual([]);
   });
   it('render: a review with burn-in, another size; what has no original is named, exit 1', () => {
     const out = path.join(folder, 'review.mp4');
     const { code, json } = gemello('render', list, '--out', out, '--accept', 'none', '--burn-in', '--size', '128x72', ...withMedia());
     expect(code).toBe(1);
     expect(json()).toMatchObject({ frames: 30, missing: [{ event: '001', frames: 30 }], assumed: [] });
-    expect(readdirSync(folder).filter((f) => f.includes('.part'))).toEqual([]);
+    expect(readdirSync(folder).filter((f) => f.startsWith(HALF))).toEqual([]);
     expect(gemello('render', list, '--out', path.join(cards, 'A001C001.mov'), ...withMedia()).err).toContain('is an original');
   });
   it('--decisions: what was decided is taken before anything is assumed, and by another reading of the list too', () => {

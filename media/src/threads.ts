@@ -60,7 +60,7 @@ const asWritten = import.meta.url.endsWith('.ts');
  * How a thread is started that begins with a file of this folder, by its name: as JavaScript where that was made of it, since a thread that
  * reads TypeScript takes four times as long to start; else as written.
  */
-export function threadFrom(name: 'worker' | 'look') {
+export function threadFrom(name: 'thread' | 'look') {
   const { GEMELLO_THREADS: made } = process.env;
   if (made) return { filename: path.join(made, `${name}.mjs`), execArgv: [] };
   return { filename: fileURLToPath(new URL(asWritten ? `./${name}.ts` : `./${name}.mjs`, import.meta.url)), execArgv: loader() };
@@ -146,7 +146,7 @@ const PATIENCE = 20_000;
 /** Opens the threads: as many for long work as there are cores, at low priority, and others for what a person waits for. */
 export function openThreads(): MediaThreads {
   const cores = availableParallelism();
-  const options = { ...threadFrom('worker'), atomics: 'async' as const, idleTimeout: IDLE };
+  const options = { ...threadFrom('thread'), atomics: 'async' as const, idleTimeout: IDLE };
   const pools: Record<Lane, Piscina> = {
     background: new Piscina({ ...options, minThreads: 1, maxThreads: cores, env: { ...process.env, GEMELLO_NICE: '10' } }),
     waited: new Piscina({ ...options, minThreads: 1, maxThreads: Math.max(2, cores) }),

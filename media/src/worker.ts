@@ -1,6 +1,3 @@
-import { readlinkSync } from 'node:fs';
-import { setPriority } from 'node:os';
-import path from 'node:path';
 import { setImmediate } from 'node:timers/promises';
 import type { MessagePort } from 'node:worker_threads';
 import {
@@ -134,19 +131,8 @@ const PACE = 150;
  */
 export type Answer = { readonly value: unknown } | { readonly fault: 'media' | 'stopped' | 'full'; readonly message: string };
 
-// Long work gives way to what a person waits for. Linux has a priority for each thread, by its number; elsewhere all have the same.
-if (process.env.GEMELLO_NICE) makeNice(Number(process.env.GEMELLO_NICE));
-
-function makeNice(by: number): void {
-  try {
-    setPriority(Number(path.basename(readlinkSync('/proc/thread-self'))), by);
-  } catch {
-    // The work is done all the same.
-  }
-}
-
-/** Entry point of a worker thread. */
-export default async function work(order: WorkOrder): Promise<Answer> {
+/** What a thread does with an order. */
+export async function work(order: WorkOrder): Promise<Answer> {
   try {
     return { value: await perform(order) };
   } catch (error) {

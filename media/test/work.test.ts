@@ -20,7 +20,7 @@ import {
   USUAL_RETURN,
 } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { closePictures, grabPicture, makeProxies, probeMovie, scan, writeReturn } from '../src';
+import { closePictures, grabPicture, HALF, makeProxies, probeMovie, scan, writeReturn } from '../src';
 import { clipMaker } from '../src/tasks/clips';
 import { otherPictures as lookAt } from '../src/tasks/clips-seen';
 import { numberIn, RASTER, writeClip, writeFrames } from './footage';
@@ -285,7 +285,7 @@ describe('a return', () => {
         soon,
       ),
     ).toThrow('Stopped');
-    expect(readdirSync(path.join(folder, 'halted')).filter((f) => f.includes('.part'))).toEqual([]);
+    expect(readdirSync(path.join(folder, 'halted')).filter((f) => f.startsWith(HALF))).toEqual([]);
     expect(readdirSync(path.join(folder, 'halted')).filter((f) => f.endsWith('.mov')).length).toBeLessThan(2);
   });
   it('does not take a foreign record in its folder for its own', () => {

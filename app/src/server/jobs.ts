@@ -18,6 +18,7 @@ import {
   type Refused,
   refusalText,
 } from '@gemello/core';
+import { clearHalves } from '@gemello/media';
 import { and, desc, eq, gt, isNull, lt } from 'drizzle-orm';
 import { announce } from './changes';
 import { DATA, jobFolder } from './config';
@@ -99,13 +100,15 @@ export async function clearDeleted(now: number): Promise<void> {
   }
 }
 
-/** Removes what was being sent when the server went down last: nobody sends the rest. Asked at start, before anything else is sent. */
-export async function clearHalves(): Promise<void> {
+/** Removes what was being sent or written when the server went down last. Asked at start, before anything else is begun; what cannot be removed stays. */
+export async function clearUnfinished(): Promise<void> {
   const all = await readdir(path.join(DATA, 'jobs')).catch(() => []);
   for (const job of all) {
-    const folder = path.join(DATA, 'jobs', job, 'reference');
-    for (const name of await readdir(folder).catch(() => []))
-      if (name.endsWith('.part')) await rm(path.join(folder, name), { force: true });
+    const folder = path.join(DATA, 'jobs', job);
+    const sent = path.join(folder, 'reference');
+    for (const name of await readdir(sent).catch(() => []))
+      if (name.endsWith('.part')) await rm(path.join(sent, name), { force: true }).catch(() => undefined);
+    await clearHalves(folder).catch(() => undefined);
   }
 }
 

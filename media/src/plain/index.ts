@@ -1,3 +1,4 @@
 /** What can be said of media work without opening the media engine, which takes a moment. */
 export * from './choices';
 export * from './faults';
+export * from './halves';

@@ -1,4 +1,3 @@
-import { renameSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import {
   CLIP_CODECS,
@@ -28,7 +27,7 @@ import { hasAlpha, openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
 import type { SoundSource } from '../engine/sound';
 import { type MovieWriter, openMovieWriter, type WriterName } from '../engine/writer';
-import { MediaError } from '../plain';
+import { MediaError, whole } from '../plain';
 import { burnOf } from './burnt';
 import type { ClipMade } from './clip-made';
 import { soundOf } from './sounding';
@@ -66,13 +65,9 @@ export const placeOf = (folder: string, clip: ReturnClip): string => path.join(f
 export function renderClip(made: ClipMade, folder: string, signal: StopSignal, onFrame: (done: number) => void): void {
   const { clip, original } = made;
   const target = placeOf(folder, clip);
-  const { dir, name, ext } = path.parse(target);
-  const partial = clip.within ? `${target}.part` : path.join(dir, `${name}.part${ext}`);
-  try {
-    // What an earlier try left behind is not counted with the frames of this one.
-    if (clip.within) rmSync(partial, { recursive: true, force: true });
+  whole(target, (half) => {
     const alpha = alphaOf(made);
-    const writer = openClip(made, alpha, partial);
+    const writer = openClip(made, alpha, half);
     let written = 0;
     const count = () => {
       written++;
@@ -89,12 +84,7 @@ export function renderClip(made: ClipMade, folder: string, signal: StopSignal, o
     const frames = framesOfClip(clip);
     if (written !== frames)
       throw new MediaError(`${original.fileName} gave ${written} of ${frames} frames; the file is damaged or was cut off while copying.`);
-    if (clip.within) rmSync(target, { recursive: true, force: true });
-    renameSync(partial, target);
-  } catch (error) {
-    rmSync(partial, { recursive: true, force: true });
-    throw error;
-  }
+  });
 }
 
 /** What becomes of an alpha: there is none, the clip has it too, or its pictures lie over black. */
@@ -115,15 +105,15 @@ function alphaOf({ clip, original, codec }: ClipMade): Alpha {
   return alpha;
 }
 
-function openClip(made: ClipMade, alpha: Alpha, partial: string): MovieWriter {
+function openClip(made: ClipMade, alpha: Alpha, half: string): MovieWriter {
   const { clip, codec } = made;
   const { raster, rate, start, reel } = clip;
   if (codec === 'dpx' || codec === 'exr' || codec === 'tiff') {
     const { extension } = CLIP_CODECS[codec];
-    return openNumberedWriter(partial, { kind: codec, clip: clip.name, extension, raster, rate, start, reel });
+    return openNumberedWriter(half, { kind: codec, clip: clip.name, extension, raster, rate, start, reel });
   }
   const timecode = formatTimecode(start, rate);
-  return openMovieWriter(partial, {
+  return openMovieWriter(half, {
     writer: alpha === 'kept' ? 'intra-alpha' : CODED[codec],
     raster,
     rate,

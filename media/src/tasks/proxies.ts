@@ -1,4 +1,4 @@
-import { mkdirSync, renameSync, rmSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import {
   type Frames,
@@ -16,7 +16,7 @@ import { makeBurnIn, USUAL_BURN } from '../engine/burn';
 import { openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
 import { openMovieWriter } from '../engine/writer';
-import { MediaError } from '../plain';
+import { MediaError, whole } from '../plain';
 import { probeMovie } from '../probe';
 import { openRecord } from './record';
 import { soundOf } from './sounding';
@@ -104,11 +104,14 @@ function writeProxy(original: Original, copy: string, payload: ProxiesPayload, s
   if (original.kind === 'still' || original.kind === 'sound')
     throw new MediaError(`${original.fileName} has no moving picture to make a proxy of.`);
   mkdirSync(path.dirname(copy), { recursive: true });
-  const partial = copy.replace(/\.mov$/, '.part.mov');
+  whole(copy, (half) => writeFrames(original, half, payload, signal, onFrame));
+}
+
+function writeFrames(original: Original, half: string, payload: ProxiesPayload, signal: StopSignal, onFrame: (done: Frames) => void): void {
   const raster = proxyRaster(original, payload.size);
   const label = (n: Frames) => formatTimeOfDay(original.start + n, original.rate);
   const reader = openPictures(original, 2);
-  const writer = openMovieWriter(partial, {
+  const writer = openMovieWriter(half, {
     writer: payload.codec,
     raster,
     rate: original.clock,
@@ -140,12 +143,9 @@ function writeProxy(original: Original, copy: string, payload: ProxiesPayload, s
     reader.close();
     writer.close();
   }
-  if (signal.aborted || written !== original.frames) {
-    rmSync(partial, { force: true });
-    stopIfAsked(signal);
+  stopIfAsked(signal);
+  if (written !== original.frames)
     throw new MediaError(`${original.fileName} gave ${written} of ${original.frames} frames; copy it again from the card.`);
-  }
-  renameSync(partial, copy);
 }
 
 /** The label of the first frame: what copy and original must share, whatever rate it is counted at. */

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
-import { closeSync, existsSync, openSync, readdirSync, readFileSync, readSync, renameSync, statSync, writeFileSync } from 'node:fs';
+import { closeSync, existsSync, openSync, readdirSync, readFileSync, readSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
+import { whole } from '../plain';
 
 /** What the finished files below a folder were made from, so that none is made a second time from the same. */
 export interface WorkRecord {
@@ -72,6 +73,5 @@ function read(file: string): Record<string, Kept | undefined> {
 
 /** Writes a file that appears under its name only when it is whole. */
 export function writeWhole(file: string, content: string | Uint8Array): void {
-  writeFileSync(`${file}.part`, content);
-  renameSync(`${file}.part`, file);
+  whole(file, (half) => writeFileSync(half, content));
 }

@@ -1,4 +1,4 @@
-import { mkdirSync, renameSync, rmSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import {
   type Conform,
@@ -20,7 +20,7 @@ import { compositionOf, openCompositor, openSources, toRgb24, toRgb48 } from '..
 import { makeBurnIn, USUAL_BURN } from '../engine/burn';
 import { makeScaler } from '../engine/scaler';
 import { openMovieWriter } from '../engine/writer';
-import { MediaError, type RenderCodec } from '../plain';
+import { MediaError, type RenderCodec, whole } from '../plain';
 import { probeMovie } from '../probe';
 import { CODED } from './clips';
 import { type Report, type StopSignal, stopIfAsked } from './task';
@@ -72,17 +72,12 @@ export function render(payload: RenderPayload, report: Report, signal: StopSigna
     throw new MediaError(`${file} is the sound that goes along; name another file.`);
   mkdirSync(path.dirname(file), { recursive: true });
   const raster = even(payload.size ?? conform.frame.raster);
-  const partial = `${file.slice(0, file.length - path.extname(file).length)}.part${path.extname(file)}`;
   const written = { missing: {} as Record<string, Frames>, mixed: new Set<string>() };
-  try {
-    writeFrames(conform, payload, partial, raster, written, (done) => report({ done, total, what: path.basename(file) }), signal);
+  whole(file, (half) => {
+    writeFrames(conform, payload, half, raster, written, (done) => report({ done, total, what: path.basename(file) }), signal);
     stopIfAsked(signal);
-    mustBe(partial, conform, total);
-    renameSync(partial, file);
-  } catch (error) {
-    rmSync(partial, { force: true });
-    throw error;
-  }
+    mustBe(half, conform, total);
+  });
   return { file, frames: total, raster, missing: written.missing, mixed: [...written.mixed], seconds: (performance.now() - began) / 1000 };
 }
 
@@ -94,7 +89,7 @@ const even = ({ width, height }: Raster): Raster => ({
 function writeFrames(
   conform: Conform,
   payload: RenderPayload,
-  partial: string,
+  half: string,
   { width, height }: Raster,
   written: { missing: Record<string, Frames>; mixed: Set<string> },
   onFrame: (done: Frames) => void,
@@ -102,7 +97,7 @@ function writeFrames(
 ): void {
   const { span, rate } = conform;
   const seconds = (lengthOf(span) * rate.den) / rate.num;
-  const writer = openMovieWriter(partial, {
+  const writer = openMovieWriter(half, {
     writer: CODED[payload.codec],
     raster: { width, height },
     rate,

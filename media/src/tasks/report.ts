@@ -1,4 +1,4 @@
-import { closeSync, mkdirSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { closeSync, mkdirSync, openSync, writeSync } from 'node:fs';
 import path from 'node:path';
 import {
   compile,
@@ -21,7 +21,7 @@ import PDFDocument from 'pdfkit';
 import sharp from 'sharp';
 import type { Composition } from '../compose';
 import { drawPicture, heightFor } from '../pictures';
-import { isFaultOfFile, MediaError } from '../plain';
+import { becomeWhole, dropHalf, halfOf, isFaultOfFile, MediaError } from '../plain';
 import { fontFile, registerFonts, write } from './letters';
 import { type Report, type StopSignal, stopIfAsked } from './task';
 
@@ -44,9 +44,9 @@ export async function writeProofReport(payload: ReportPayload, progress: Report,
   if (format !== '.html' && format !== '.pdf')
     throw new MediaError(`A report is written as .html or .pdf, not as ${format || 'a file without an extension'}.`);
   mkdirSync(path.dirname(file), { recursive: true });
-  const partial = `${file}.part`;
+  const half = halfOf(file);
   const draw = drawerOf(payload);
-  const page = format === '.html' ? pageTo(partial, report) : documentTo(partial, report);
+  const page = format === '.html' ? pageTo(half, report) : documentTo(half, report);
   try {
     for (const [i, entry] of report.entries.entries()) {
       stopIfAsked(signal);
@@ -56,10 +56,10 @@ export async function writeProofReport(payload: ReportPayload, progress: Report,
     await page.end();
   } catch (error) {
     await page.end().catch(() => {});
-    rmSync(partial, { force: true });
+    dropHalf(half);
     throw error;
   }
-  renameSync(partial, file);
+  becomeWhole(half, file);
   progress({ done: report.entries.length, total: report.entries.length, what: '' });
   return { file };
 }

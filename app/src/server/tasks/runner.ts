@@ -1,10 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { availableParallelism } from 'node:os';
+import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { isDiskFull, MediaError, type Progress } from '@gemello/media';
+import { clearHalves, isDiskFull, MediaError, type Progress } from '@gemello/media';
 import { and, desc, eq, inArray } from 'drizzle-orm';
 import { type TaskOptions, type TaskState, type TaskView, taskOptions } from '../../contract/tasks';
 import { announce } from '../changes';
+import { DATA } from '../config';
 import { database, isNoSpace, write } from '../db/open';
 import { tasks } from '../db/schema';
 import { log, RequestError } from '../http';
@@ -154,10 +156,26 @@ async function perform(id: string, signal: AbortSignal): Promise<void> {
     const outcome = await KINDS[options.kind].run(at as never);
     await end(row, 'done', outcome.message, outcome.result);
   } catch (error) {
+    // Before it can begin again.
+    await tidy(row, Date.now());
     if (signal.aborted) await putDown(row, signal.reason as TakenOut);
     else await end(row, 'failed', reasonOf(error));
   } finally {
     changed(jobId);
+  }
+}
+
+/**
+ * Removes what work that ended early was writing, once nothing of the job that was at work beside it is. A disk that does not let it go, one
+ * that became read-only say, is asked again.
+ */
+async function tidy(row: TaskRow, before: number): Promise<void> {
+  const { id, jobId } = row;
+  try {
+    if ([...live.values()].some((t) => t.jobId === jobId && t.id !== id && t.state === 'running')) throw new Error('It may be writing.');
+    await clearHalves(path.join(DATA, 'jobs', jobId), before);
+  } catch {
+    setTimeout(() => void tidy(row, before), AGAIN).unref();
   }
 }
 

@@ -17,6 +17,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { formatTimecode, RATES, USUAL_RETURN } from '@gemello/core';
+import { HALF } from '@gemello/media/plain';
 import { eq, sql } from 'drizzle-orm';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -453,7 +454,7 @@ describe('pictures, proof and return', () => {
     const names = readdirSync(out).filter((name) => name.endsWith('.mov'));
     // One clip is to be written again, to a device on which no room is ever found (full(4)).
     rmSync(path.join(out, names[1] ?? ''));
-    symlinkSync('/dev/full', path.join(out, names[1]?.replace('.mov', '.part.mov') ?? ''));
+    symlinkSync('/dev/full', path.join(out, HALF + names[1]));
     const task = await startTask(job, full);
     expect(await done(scan, task)).toMatchObject({
       state: 'failed',
