@@ -1,14 +1,13 @@
-import { existsSync, renameSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { formatOfName, LIST_FORMATS, type ListFormat, type Written } from '@gemello/core';
+import { whole } from '@gemello/media/plain';
 import { UsageError } from './exit';
 
 /** Writes by way of a temporary name, so that nothing is ever half there. */
 export function put(file: string, bytes: Uint8Array | string): void {
-  const partial = `${file}.part`;
   try {
-    writeFileSync(partial, bytes);
-    renameSync(partial, file);
+    whole(file, (half) => writeFileSync(half, bytes));
   } catch (error) {
     throw new UsageError(`Cannot write ${file}: ${(error as Error).message}`);
   }
