@@ -110,12 +110,13 @@ test('a list that cannot be read shows why, with the line, and is put away', asy
 test('a list that arrives while the lists were still awaited is shown', async ({ page }) => {
   // The first answer was made before the list arrived, and comes after it.
   let held = false;
+  const arrived = page.waitForResponse((r) => r.url().includes('/lists?name=') && r.request().method() === 'PUT');
   await page.route(/\/api\/jobs\/[^/]+\/lists$/, async (route) => {
     const early = !held && route.request().method() === 'GET';
     if (!early) return route.continue();
     held = true;
     const response = await route.fetch();
-    await page.waitForResponse((r) => r.url().includes('/lists?name=') && r.request().method() === 'PUT');
+    await arrived;
     await new Promise((resolve) => setTimeout(resolve, 500));
     await route.fulfill({ response });
   });
