@@ -32,7 +32,8 @@ export function Volumes({
           className="flex gap-1 grow max-w-xl"
           onSubmit={(e) => {
             e.preventDefault();
-            add.mutate(path, { onSuccess: () => setPath('') });
+            // What was typed meanwhile stays.
+            add.mutate(path, { onSuccess: () => setPath((now) => (now === path ? '' : now)) });
           }}
         >
           <input
