@@ -190,10 +190,11 @@ describe('a cut in an AAF file', () => {
     expect(first(odd)).toEqual([100_050 + 240, '29.97']);
     // In the cut itself: frame 100 of what is tape is film 80.
     expect([first(here), here?.record.out && here.record.out - here.record.in]).toEqual([[100_050 + 80, '24'], 20]);
-    // 20 000 frames of film fill 25 000 of tape; by the clock they would end 25 earlier.
+    // 20 000 frames of film fill 25 000 of tape; by the clock they would end 25 earlier. The last event ends where its source does: nothing leads on from there.
     expect(long.map((e) => [e.source.in, e.source.out])).toEqual([
       [100_050, 100_050 + 25_000],
       [100_050, 100_050 + 20_000],
+      [100_050 + 25, 100_050 + 50],
     ]);
     const said = list.notices.map((n) => n.message);
     expect(said).toContain('usual is played through a pulldown: 4 frames for 5 of its source.');

@@ -339,7 +339,7 @@ def pulled(out):
     film, ntsc = Fraction(24, 1), Fraction(30000, 1001)
     with aaf2.open(out, "w") as f:
 
-        def on_tape(name, rate, kind, direction, phase, tape_rate):
+        def on_tape(name, rate, kind, direction, phase, tape_rate, length=40000):
             tape_mob = f.create.SourceMob()
             tape_mob.name = "R" + name
             tape_mob.descriptor = f.create.TapeDescriptor()
@@ -363,7 +363,12 @@ def pulled(out):
             mob.descriptor["Length"].value = 40000
             f.content.mobs.append(mob)
             slot = mob.create_picture_slot(rate)
-            slot.segment = pulldown(tape_mob.create_source_clip(pictures.slot_id, 50, 50000), 40000, kind, direction, phase)
+            through = pulldown(tape_mob.create_source_clip(pictures.slot_id, 50, 50000), length, kind, direction, phase)
+            slot.segment = through
+            if length < 40000:
+                slot.segment = f.create.Sequence("picture")
+                slot.segment.length = length
+                slot.segment.components.append(through)
             master = f.create.MasterMob()
             master.name = name
             f.content.mobs.append(master)
@@ -392,6 +397,7 @@ def pulled(out):
         back = on_tape("back", ntsc, "TwoThreePD", "FilmToTapeSpeed", 0, film)
         even = on_tape("even", film, "OneToOnePAL", "TapeToFilmSpeed", 0, Fraction(25, 1))
         odd = on_tape("odd", film, "VideoTapNTSC", "TapeToFilmSpeed", 0, ntsc)
+        short = on_tape("short", film, "TwoThreePD", "TapeToFilmSpeed", 0, ntsc, 40)
         parts = [
             clip(usual, 20000, 20),
             clip(usual, 20003, 20),
@@ -402,6 +408,7 @@ def pulled(out):
             pulldown(clip(back, 100, 25), 20, "TwoThreePD", "TapeToFilmSpeed", 0),
             clip(usual, 0, 20000),
             pulldown(clip(back, 0, 25000), 20000, "TwoThreePD", "TapeToFilmSpeed", 0),
+            clip(short, 20, 20),
         ]
         slot.segment.length = sum(p.length for p in parts)
         for part in parts:

@@ -151,8 +151,9 @@ function sectorTable(view: DataView, size: number, sectors: number): Uint32Array
   return table;
 }
 
-const u16 = (b: Uint8Array, at: number): number => (b[at] as number) | ((b[at + 1] as number) << 8);
-const u32 = (b: Uint8Array, at: number): number => (u16(b, at) | (u16(b, at + 2) << 16)) >>> 0;
+/** Numbers of two and four bytes, their low byte first. */
+export const u16 = (b: Uint8Array, at: number): number => (b[at] as number) | ((b[at + 1] as number) << 8);
+export const u32 = (b: Uint8Array, at: number): number => (u16(b, at) | (u16(b, at + 2) << 16)) >>> 0;
 
 /** An entry of the directory; none is looked at that nothing leads to. */
 function entryIn(directory: Uint8Array, i: number, longest: number): Entry {

@@ -1,4 +1,4 @@
-import { auidOf, hexOf, type Storage } from './compound';
+import { auidOf, hexOf, type Storage, u16, u32 } from './compound';
 
 /** A stored property: how it is stored, and its bytes (AAF Stored Format Specification 1.0, "property value stream"). */
 interface Property {
@@ -43,8 +43,7 @@ export function objectOf(storage: Storage): AafObject {
   return made;
 }
 
-const u16 = (b: Uint8Array, at: number): number => (b[at] as number) | ((b[at + 1] as number) << 8);
-const i32 = (b: Uint8Array, at: number): number => u16(b, at) | (u16(b, at + 2) << 16);
+const i32 = (b: Uint8Array, at: number): number => u32(b, at) | 0;
 
 /** The first of the four numbers of a property; -1 where the object has none such. */
 function placeOf({ places }: AafObject, id: number): number {
@@ -99,7 +98,7 @@ export function intAt(object: AafObject, id: number): number | null {
   const [at, end] = [object.places[i + 2] as number, object.places[i + 3] as number];
   const stream = object.storage.properties;
   if (end - at >= 8) {
-    const value = i32(stream, at + 4) * 2 ** 32 + (i32(stream, at) >>> 0);
+    const value = i32(stream, at + 4) * 2 ** 32 + u32(stream, at);
     return Number.isSafeInteger(value) ? value : null;
   }
   if (end - at >= 4) return i32(stream, at);

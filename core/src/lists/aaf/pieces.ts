@@ -17,7 +17,7 @@ import {
   textOf,
 } from './object';
 import { countedFrom, laidOver, placingOf, unplaced } from './placing';
-import { pulldownOf } from './pulldown';
+import { type PulledDown, pulldownOf } from './pulldown';
 import { framesHeld, passedOver } from './speeds';
 import { AAF_WORDS } from './wording';
 
@@ -229,16 +229,21 @@ const sourceFrames = (w: Walk, length: number, rate: Rate): Frames =>
 /** The frame of a source that a chain leads to: by its labels, else in its file. */
 const frameOf = (chain: Chain): Frames => chain.timecode?.count ?? chain.position;
 
+/** The frame after the last that is pulled down: where its frames are counted to, whatever the clock says; by its shares where the source is at its end there, or another. */
+function pastPulled(first: Chain, { given, of }: PulledDown, end: Chain, length: number): Frames {
+  const goesOn = end.pulled && end.reel === first.reel && end.mediaPath === first.mediaPath && !end.timecode === !first.timecode;
+  return goesOn ? Math.max(frameOf(end), frameOf(first) + 1) : frameOf(first) + Math.ceil((length * of) / given);
+}
+
 /** A clip as it runs by itself, `length` units of the track from one of its places on; `chainAt` follows it from any. */
 function natural(w: Walk, chainAt: (at: number) => Chain, at: number, length: number, notes: readonly string[], number: string): Shown {
   const chain = chainAt(at);
   const sourceRate = chain.timecode?.rate ?? chain.rate ?? w.rate;
   const first = frameOf(chain);
-  // What is pulled down ends where its frames are counted to, whatever the clock says.
-  const past = chain.pulled
-    ? Math.max(frameOf(chainAt(at + length)), frameOf(chainAt(at + length - 1)) + 1)
-    : first + sourceFrames(w, length, sourceRate);
-  const source = { in: first, out: past };
+  const source = {
+    in: first,
+    out: chain.pulled ? pastPulled(chain, chain.pulled, chainAt(at + length), length) : first + sourceFrames(w, length, sourceRate),
+  };
   return {
     kind: 'clip',
     clipName: chain.clipName,

@@ -141,9 +141,25 @@ function eventsOf(pieces: readonly Piece[], track: string, recordAt: (n: number)
     const mediaPath = chain?.mediaPath ?? '';
     const fileName = mediaPath ? fileNameOfUrl(mediaPath) : (chain?.fileName ?? '');
     const reel = chain?.reel ?? '';
-    // In one piece: a list has many.
-    // biome-ignore format: these are names in turn
-    events.push(newEvent({ key, number, record, transitionIn, kind, clipName, sourceRate, source, sourceLabels, retime, placement, notes, reel, fileName, mediaPath }));
+    events.push(
+      newEvent({
+        key,
+        number,
+        record,
+        transitionIn,
+        kind,
+        clipName,
+        sourceRate,
+        source,
+        sourceLabels,
+        retime,
+        placement,
+        notes,
+        reel,
+        fileName,
+        mediaPath,
+      }),
+    );
   });
   return events;
 }
