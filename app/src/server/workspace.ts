@@ -102,7 +102,6 @@ export function forgetWorkspace(jobId: string, originals: 'as they were' | 'anew
 
 /** Throws RequestError 404 where there is no such job. No drive is asked, so that none is waited for. */
 export async function mustBeJob(jobId: string): Promise<void> {
-  if (known.has(jobId)) return;
   const [job] = await (await database()).select({ id: jobs.id }).from(jobs).where(eq(jobs.id, jobId));
   if (!job) throw new RequestError(404, NO_JOB);
 }
