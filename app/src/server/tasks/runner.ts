@@ -171,12 +171,14 @@ async function perform(id: string, signal: AbortSignal): Promise<void> {
  */
 async function tidy(row: TaskRow, before: number): Promise<void> {
   const { id, jobId } = row;
-  try {
-    if ([...live.values()].some((t) => t.jobId === jobId && t.id !== id && t.state === 'running')) throw new Error('It may be writing.');
-    await clearHalves(path.join(DATA, 'jobs', jobId), before);
-  } catch {
-    setTimeout(() => void tidy(row, before), AGAIN).unref();
-  }
+  const mayWrite = [...live.values()].some((t) => t.jobId === jobId && t.id !== id && t.state === 'running');
+  const cleared =
+    !mayWrite &&
+    (await clearHalves(path.join(DATA, 'jobs', jobId), before).then(
+      () => true,
+      () => false,
+    ));
+  if (!cleared) setTimeout(() => void tidy(row, before), AGAIN).unref();
 }
 
 /** Why a task failed, for the person; what is nobody's fault but ours goes to the log as well. */

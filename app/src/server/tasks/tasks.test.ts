@@ -683,6 +683,25 @@ describe('the runner', () => {
     expect(await done(scan, task)).toMatchObject({ state: 'failed', message: 'There is no list yet.' });
     expect((await done(scan)).state).toBe('done');
   });
+  it('leaves no half of what it was writing where it ends early, and nothing of a person is taken for one', async () => {
+    const bare = await jobs.createJob('Tidy');
+    const back = path.join(folder, 'desk', 'jobs', bare, 'returns', 'BACK');
+    mkdirSync(back, { recursive: true });
+    for (const name of [`${HALF}A001C001.mov`, 'A001C001.part.mov', 'A001C002.mov']) writeFileSync(path.join(back, name), '');
+    utimesSync(path.join(back, `${HALF}A001C001.mov`), 1000, 1000);
+    expect(await done(scan, await startTask(bare, { kind: 'proof', events: null }))).toMatchObject({ state: 'failed' });
+    expect(readdirSync(back).sort()).toEqual(['A001C001.part.mov', 'A001C002.mov']);
+  });
+  it('finds no half at start either, of a clip or of what was being sent', async () => {
+    const bare = await jobs.createJob('Start');
+    const own = (...parts: string[]) => path.join(folder, 'desk', 'jobs', bare, ...parts);
+    for (const part of ['reference', 'proxies/CARD']) mkdirSync(own(part), { recursive: true });
+    for (const file of ['reference/cut.mov', 'reference/next.mov.part', `proxies/CARD/${HALF}A001C001.mov`, 'proxies/CARD/A001C002.mov'])
+      writeFileSync(own(file), '');
+    await jobs.clearUnfinished();
+    expect(readdirSync(own('reference'))).toEqual(['cut.mov']);
+    expect(readdirSync(own('proxies/CARD'))).toEqual(['A001C002.mov']);
+  });
   it('knows no task of another job', async () => {
     const task = await startTask(job, scan);
     await expect(stopTask('another', task)).rejects.toMatchObject({ status: 404 });
