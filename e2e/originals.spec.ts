@@ -53,6 +53,30 @@ test('a volume is found by browsing, and its clips appear with what each source 
   await expect(clip().getByText(/says 03:00:00:00, sidecar Q042C003\.xml says 04:00:00:00/)).toBeVisible();
 });
 
+test('the path of the next volume that is typed while one is being added stays', async () => {
+  const field = page.getByLabel('Path of a volume');
+  let answer = () => {};
+  const typed = new Promise<void>((resolve) => {
+    answer = resolve;
+  });
+  // The server never hears of it, so that the card stays the only volume; what counts is when the answer comes.
+  await page.route(/\/volumes$/, async (route) => {
+    if (route.request().method() !== 'POST') return route.continue();
+    await typed;
+    await route.fulfill({ json: { id: 'one that is added' } });
+  });
+  await field.fill('/first');
+  const added = page.waitForResponse((r) => /\/volumes$/.test(r.url()) && r.request().method() === 'POST');
+  await page.getByRole('button', { name: 'Add volume' }).click();
+  await field.fill('/second');
+  answer();
+  await added;
+  await page.unroute(/\/volumes$/);
+  await expect(page.getByRole('button', { name: 'Add volume' })).toBeEnabled();
+  await expect(field).toHaveValue('/second');
+  await field.fill('');
+});
+
 test('another source is taken, and the word is undone', async () => {
   await clip().getByRole('button', { name: 'take it' }).first().click();
   await expect(clip()).toContainText(/04:00:00:00 – 04:00:01:00[\s\S]*set by hand/);
