@@ -59,7 +59,7 @@ export function openDrives(drive: URL | null = null, patience = PATIENCE): Drive
       turns(async () => {
         const seen: Promise<Seen> = pool.run(look);
         seen.then(resolve, reject);
-        await Promise.race([seen, sleep(SLOW)]);
+        await Promise.race([seen, sleep(SLOW, undefined, { ref: false })]);
       }).catch(reject);
     });
 
