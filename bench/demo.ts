@@ -8,6 +8,8 @@ import { ask, BASE, serve, stop } from './server';
 export interface Row {
   readonly id: string;
   readonly recordFrames: { readonly in: number; readonly out: number };
+  /** `short`: its original lacks frames, of which there is no picture. */
+  readonly state: string;
   readonly chosen: { readonly path: string; readonly sourceStartFrame: number } | null;
 }
 
@@ -28,7 +30,10 @@ export function onDemoDesk(work: (job: string, rows: readonly Row[]) => Promise<
         sourceStartFrame: r.chosen?.sourceStartFrame,
       }));
       await ask('POST', `/api/jobs/${id}/decisions`, JSON.stringify({ decisions: pairs }));
-      return await work(id, shown);
+      return await work(
+        id,
+        shown.filter((r) => r.state !== 'short'),
+      );
     } finally {
       await stop(server);
     }

@@ -1,5 +1,6 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
+import { Agent, get } from 'node:http';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { formatTimecode, RATES } from '@gemello/core';
@@ -41,6 +42,18 @@ export async function ask(method: string, address: string, body?: string) {
   if (!answer.ok) throw new Error(`${address}: ${await answer.text()}`);
   return answer.json();
 }
+
+/** Connections that stay open, as a browser's do. */
+const agent = new Agent({ keepAlive: true });
+
+/** Asks without `fetch`, whose own work would be measured too: of a bare server, twenty at once wait ten times as long by it. */
+export const answered = (address: string): Promise<void> =>
+  new Promise((resolve, reject) => {
+    get(address, { agent }, (answer) => {
+      if (answer.statusCode !== 200) reject(new Error(`${address}: ${answer.statusCode}`));
+      answer.on('end', resolve).on('error', reject).resume();
+    }).on('error', reject);
+  });
 
 export interface Job {
   readonly id: string;
