@@ -1,7 +1,6 @@
-import { createRequire } from 'node:module';
 import { availableParallelism } from 'node:os';
 import path from 'node:path';
-import { fileURLToPath, pathToFileURL } from 'node:url';
+import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import {
   type Colours,
@@ -67,7 +66,7 @@ export function threadFrom(name: 'thread' | 'look') {
 }
 
 /** What Node is told so that it reads TypeScript. */
-export const loader = (): string[] => (asWritten ? ['--import', pathToFileURL(createRequire(import.meta.url).resolve('tsx')).href] : []);
+export const loader = (): string[] => (asWritten ? ['--import', new URL('./typescript.mjs', import.meta.url).href] : []);
 
 /** Work that a person waits for has threads of its own, which nothing else is given. */
 export const LANES = ['waited', 'background'] as const;

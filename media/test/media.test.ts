@@ -40,6 +40,19 @@ function ffprobe(file: string) {
   return { ...streams[0], tags: { ...format.tags, ...streams[0].tags } };
 }
 
+it('threads begin with the files as they are written where none were built', async () => {
+  const built = process.env.GEMELLO_THREADS;
+  process.env.GEMELLO_THREADS = '';
+  const threads = openThreads();
+  try {
+    const [first] = originals;
+    expect(await threads.probe(first?.path as string)).toMatchObject({ frames: first?.frames, codec: first?.codec });
+  } finally {
+    process.env.GEMELLO_THREADS = built;
+    await threads.close();
+  }
+});
+
 describe('probing agrees with the ffprobe program', () => {
   it.each(CLIPS)('$name: frames, rate, raster, codec, timecode', ({ name }) => {
     const ours = named(originals, name);
