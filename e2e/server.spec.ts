@@ -294,6 +294,30 @@ test('the focus stays near a button that has done its work, and the row that an 
   await expect.poll(() => page.evaluate(() => document.activeElement?.tagName)).not.toBe('BODY');
 });
 
+test('of a long desk only what is looked at is asked for, and what is looked for is found in all of it', async ({ request, page }) => {
+  // More than one page of it, besides what other tests put there.
+  const ids: string[] = [];
+  for (let n = 0; n < 130; n++) ids.push((await (await request.post('/api/jobs', { data: { title: `Pier ${n}` } })).json()).id);
+  const asked: URLSearchParams[] = [];
+  page.on('request', (r) => r.url().includes('/api/jobs?') && asked.push(new URL(r.url()).searchParams));
+  await page.goto('/');
+  await page.getByLabel('Find a job').fill('PIER');
+  const count = page.getByRole('heading', { level: 2 });
+  await expect(count).toContainText(/^130 /);
+  const lines = page.getByTestId('job');
+  await expect(lines.first()).toContainText('Pier 129');
+  expect(asked.map((a) => a.get('page')).filter((n) => n !== '0')).toEqual([]);
+  await lines.first().evaluate((line) => line.closest('div.overflow-y-auto')?.scrollTo(0, 1e6));
+  await expect(lines.last()).toContainText('Pier 0');
+  expect(new Set(asked.map((a) => a.get('page')))).toEqual(new Set(['0', '1']));
+  await page.getByLabel('Find a job').fill('pier 12');
+  await expect(count).toContainText('12 of 1');
+  await expect(lines.first(), 'it begins at the top again').toContainText('Pier 129');
+  await page.getByLabel('Find a job').fill('pier 120 and more');
+  await expect(page.getByText('No job has this in its name or its cut.')).toBeVisible();
+  for (const id of ids) await request.patch(`/api/jobs/${id}`, { data: { deleted: true } });
+});
+
 test('jobs on the desk are found, renamed, deleted and brought back', async ({ request, page }) => {
   const job = await newJob(request, 'Harbour cut');
   await newJob(request, 'Harbour cut');

@@ -297,7 +297,7 @@ test('what is heard is in step with what is seen, within half a frame', async ({
   const job = await jobOf(request);
   // What other files of tests left to be done is done first.
   const running = async () =>
-    ((await (await request.get('/api/jobs')).json()) as { running: number }[]).reduce((sum, { running: n }) => sum + n, 0);
+    ((await (await request.get('/api/jobs')).json()) as { jobs: { running: number }[] }).jobs.reduce((sum, { running: n }) => sum + n, 0);
   await expect.poll(running).toBe(0);
   // A machine that does something else meanwhile shows frames late now and then: what is out of step is so each time.
   let best = Number.POSITIVE_INFINITY;

@@ -2,10 +2,12 @@ import { defineMiddleware } from 'astro:middleware';
 import { isOwnAddress, isOwnName } from './server/askers';
 import { endpointOf, refusal } from './server/endpoints';
 import { clearDeleted, clearUnfinished } from './server/jobs';
+import { nameFormer } from './server/names';
 import { withPolicy } from './server/policy';
 import { resumeTasks } from './server/tasks/runner';
 
 const resumed = clearUnfinished()
+  .then(nameFormer)
   .then(() => clearDeleted(Date.now()))
   .then(resumeTasks);
 

@@ -30,7 +30,7 @@ async function untilIdle(base: string, job: string): Promise<void> {
  * clip accepted, and then taken away, as a drive that was unplugged. Returns the job's id.
  */
 export async function seedDemo(base: string, paths: DemoPaths): Promise<string> {
-  const jobs = await ask<{ id: string; title: string }[]>(base, 'GET', '/api/jobs');
+  const { jobs } = await ask<{ jobs: { id: string; title: string }[] }>(base, 'GET', `/api/jobs?words=${encodeURIComponent(DEMO_JOB)}`);
   const known = jobs.find((j) => j.title === DEMO_JOB);
   if (known) return known.id;
   const { id } = await ask<{ id: string }>(base, 'POST', '/api/jobs', JSON.stringify({ title: DEMO_JOB }));

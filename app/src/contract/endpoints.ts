@@ -71,7 +71,9 @@ export const ENDPOINTS: readonly Endpoint[] = [
   line('GET', '/api/returns', 'Ways in which returns are asked for, kept under names.', 'nothing'),
   line('PUT', '/api/returns', 'Keeps a way under a name.', 'nothing', { body: keptReturnSchema }),
   line('DELETE', '/api/returns', 'Forgets a way.', 'nothing', { query: { name } }),
-  line('GET', '/api/jobs', 'The jobs on the desk.', 'nothing'),
+  line('GET', '/api/jobs', 'One page of the jobs on the desk, those that have some words.', 'nothing', {
+    query: { words: z.string().max(200), page: whole.max(1_000_000) },
+  }),
   line('POST', '/api/jobs', 'Starts a job.', 'nothing', { body: newJobSchema }),
   line('GET', JOB, 'A job with its volumes, checks and tasks.', 'volumes'),
   line('PATCH', JOB, 'Sets the name of a job, deletes it or brings it back.', 'nothing', { body: jobChangeSchema }),

@@ -1,23 +1,12 @@
-import type {
-  Cdl,
-  Decision,
-  ListDescription,
-  NoticeDescription,
-  PairState,
-  Preference,
-  Rate,
-  ReturnPlan,
-  Rules,
-  Unprepared,
-} from '@gemello/core';
+import type { Cdl, Decision, ListDescription, NoticeDescription, Preference, Rate, ReturnPlan, Rules, Unprepared } from '@gemello/core';
 import { decisionSchema, returnAskedSchema } from '@gemello/core';
 import { z } from 'zod';
-import { jobCountsSchema } from './ledger';
 import { settingCheckSchema } from './lists';
 import { fileProblemSchema, taskViewSchema } from './tasks';
 import { told } from './told';
 
 export * from './cuts';
+export * from './desk';
 export * from './grading';
 export * from './homecoming';
 export * from './ledger';
@@ -67,37 +56,6 @@ export const jobChangeSchema = z.union([z.object({ title: jobTitle }), z.object(
 /** Largest uploads, in bytes. */
 export const LARGEST_LIST = 128 * 1024 * 1024;
 export const LARGEST_REFERENCE = 2 * 1024 * 1024 * 1024;
-
-/** A stretch of a job's small ribbon: one or several events in the same state. Shares of the cut's length, 0 to 1. */
-export const ribbonSpanSchema = z.object({
-  layer: z.number(),
-  from: z.number(),
-  to: z.number(),
-  state: told<PairState>(),
-});
-export type RibbonSpan = z.infer<typeof ribbonSpanSchema>;
-
-/** What the desk shows of a job, as it was when it last changed. */
-export const storedSummarySchema = z.object({
-  listTitle: z.string().nullable(),
-  durationFrames: z.number(),
-  counts: jobCountsSchema.nullable(),
-  ribbon: z.array(ribbonSpanSchema).readonly(),
-});
-export type StoredSummary = z.infer<typeof storedSummarySchema>;
-
-export const jobSummarySchema = storedSummarySchema.partial().extend({
-  id: z.string(),
-  title: z.string(),
-  createdAt: z.number(),
-  /** When anything in it was last decided, delivered or found. */
-  changedAt: z.number(),
-  /** Tasks that have not ended. */
-  running: z.number(),
-  /** True while its numbers are being counted: those shown, if any, are older. */
-  counting: z.boolean(),
-});
-export type JobSummary = z.infer<typeof jobSummarySchema>;
 
 export const volumeViewSchema = z.object({
   id: z.string(),

@@ -1,10 +1,10 @@
 import { plural } from '@gemello/core/words';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useRef, useState } from 'react';
+import { useDeferredValue, useRef, useState } from 'react';
 import { Toaster, toast } from 'sonner';
-import type { JobSummary } from '../contract';
-import { client, undoable, useChangeJob, useJobs, useNewJob } from './data/queries';
+import { DESK_PAGE, type DeskView, type JobSummary } from '../contract';
+import { client, undoable, useChangeJob, useDesk, useDeskPages, useNewJob } from './data/queries';
 import { Glyph } from './parts/Glyph';
 import { SmallRibbon } from './parts/Ribbon';
 
@@ -19,9 +19,9 @@ export function Desk() {
 }
 
 function Jobs() {
-  const { data: jobs, error } = useJobs();
   const [words, setWords] = useState('');
-  const shown = (jobs ?? []).filter((j) => holds(j, words));
+  const asked = useDeferredValue(words.trim());
+  const { data: desk, error } = useDesk(asked);
   return (
     <main className="h-full flex flex-col">
       <div className="w-full max-w-5xl mx-auto px-6 pt-8 pb-4 grid gap-x-8 gap-y-4 sm:grid-cols-[auto_1fr]">
@@ -35,39 +35,32 @@ function Jobs() {
         <NewJob />
       </div>
       <div className="w-full max-w-5xl mx-auto px-6 pb-2 flex items-baseline gap-3">
-        <h2 className="font-medium">{jobs ? plural(jobs.length, 'job') : 'Jobs'}</h2>
-        {(jobs?.length ?? 0) > 1 && (
+        <h2 className="font-medium">{desk ? manyOf(desk) : 'Jobs'}</h2>
+        {(desk?.all ?? 0) > 1 && (
           <input
             type="search"
             className="input input-sm w-64 ml-auto"
             aria-label="Find a job"
             placeholder="Find a job by its name or its cut"
+            maxLength={200}
             value={words}
             onChange={(e) => setWords(e.target.value)}
           />
         )}
       </div>
       {error && <p className="text-error w-full max-w-5xl mx-auto px-6">{error.message}</p>}
-      {jobs?.length === 0 && (
+      {desk?.all === 0 && (
         <p className="quiet w-full max-w-5xl mx-auto px-6">
           There is no job yet. Name one above and start it; then import its edit list and its reference.
         </p>
       )}
-      {shown.length === 0 && (jobs?.length ?? 0) > 0 && (
-        <p className="quiet w-full max-w-5xl mx-auto px-6">No job has this in its name or its cut.</p>
-      )}
-      <List jobs={shown} />
+      {desk?.found === 0 && desk.all > 0 && <p className="quiet w-full max-w-5xl mx-auto px-6">No job has this in its name or its cut.</p>}
+      {desk && <List key={asked} words={asked} first={desk} />}
     </main>
   );
 }
 
-const holds = ({ title, listTitle }: JobSummary, words: string): boolean => {
-  const text = `${title} ${listTitle ?? ''}`.toLowerCase();
-  return words
-    .toLowerCase()
-    .split(/\s+/)
-    .every((w) => text.includes(w));
-};
+const manyOf = ({ found, all }: DeskView): string => (found < all ? `${found} of ${plural(all, 'job')}` : plural(all, 'job'));
 
 function NewJob() {
   const create = useNewJob();
@@ -95,18 +88,25 @@ function NewJob() {
 
 const ROW = 86;
 
-function List({ jobs }: { jobs: readonly JobSummary[] }) {
+/** The jobs that were found; each page of them is asked for when it comes into sight. */
+function List({ words, first }: { words: string; first: DeskView }) {
   const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: jobs.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 4 });
+  const virtual = useVirtualizer({ count: first.found, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 4 });
+  const lines = virtual.getVirtualItems();
+  const pageOf = (index: number) => Math.floor(index / DESK_PAGE);
+  const further = useDeskPages(
+    words,
+    [...new Set(lines.map(({ index }) => pageOf(index)))].filter((page) => page > 0),
+  );
   return (
     <div ref={scroller} className="grow min-h-0 overflow-y-auto">
       <ul className="relative max-w-5xl mx-auto" style={{ height: virtual.getTotalSize() }}>
-        {virtual.getVirtualItems().map(({ index, start }) => {
-          const job = jobs[index];
-          if (!job) return null;
+        {lines.map(({ index, start }) => {
+          const page = index < DESK_PAGE ? first : further.get(pageOf(index));
+          const job = page?.jobs[index % DESK_PAGE];
           return (
-            <li key={job.id} className="absolute inset-x-6" style={{ top: start, height: ROW - 2 }} data-testid="job">
-              <JobLine job={job} />
+            <li key={job?.id ?? index} className="absolute inset-x-6" style={{ top: start, height: ROW - 2 }} data-testid="job">
+              {job ? <JobLine job={job} /> : <div className="h-full bg-base-200" />}
             </li>
           );
         })}

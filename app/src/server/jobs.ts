@@ -42,9 +42,11 @@ import {
   tasks,
   volumes,
 } from './db/schema';
+import { next } from './db/sequence';
 import { placeAt } from './drives';
 import { log, RequestError } from './http';
 import { mediaThreads } from './media';
+import { nameJob } from './names';
 import { readingAmong, readingOf, readingRow } from './readings';
 import { mustBeAllowed, noFolder } from './roots';
 import { jobChanged } from './summaries';
@@ -55,14 +57,18 @@ const WHO = process.env.GEMELLO_USER || process.env.USER || 'editor';
 
 export async function createJob(title: string): Promise<string> {
   const id = randomUUID();
-  await write((tx) => tx.insert(jobs).values({ id, title, createdAt: Date.now() }));
+  const now = Date.now();
+  await write(async (tx) => {
+    await tx.insert(jobs).values({ id, title, createdAt: now, changedAt: now, sequence: next(jobs.sequence) });
+    await nameJob(tx, id, { title });
+  });
   return id;
 }
 
 /** Gives a job another name. */
 export async function renameJob(jobId: string, title: string): Promise<void> {
   await mustBeJob(jobId);
-  await write((tx) => tx.update(jobs).set({ title }).where(eq(jobs.id, jobId)));
+  await write((tx) => nameJob(tx, jobId, { title }));
   decided(jobId);
 }
 
@@ -145,7 +151,7 @@ export async function deliveredFile(jobId: string, file: string): Promise<string
 }
 
 /** The newest of a job's references is the one it has. */
-async function keepReference(jobId: string, movie: Original): Promise<void> {
+export async function keepReference(jobId: string, movie: Original): Promise<void> {
   await write((tx) => tx.insert(references).values({ id: randomUUID(), jobId, data: movie, createdAt: Date.now() }));
   decided(jobId);
 }

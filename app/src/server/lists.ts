@@ -24,6 +24,7 @@ import { LARGEST_LIST } from '../contract';
 import type { ListEntry, Reading, takeSchema, Writing } from '../contract/lists';
 import { database, write } from './db/open';
 import { listFiles, lists } from './db/schema';
+import { next } from './db/sequence';
 import { answered, drives, placeAt } from './drives';
 import { RequestError } from './http';
 import { decide, decided } from './jobs';
@@ -51,7 +52,8 @@ export async function receive(
   const set = await layersOf(jobId, sets, bytes);
   const id = set ?? randomUUID();
   await write(async (tx) => {
-    if (!set) await tx.insert(lists).values({ id, jobId, state: 'arrived', options: {}, createdAt: Date.now() });
+    if (!set)
+      await tx.insert(lists).values({ id, jobId, state: 'arrived', options: {}, createdAt: Date.now(), sequence: next(lists.sequence) });
     const [last] = await tx
       .select({ place: max(listFiles.place) })
       .from(listFiles)
@@ -209,8 +211,13 @@ export async function take(jobId: string, listId: string, { reading, as, apart, 
       );
     }
     const state = as === 'cut' && id === ids[0] ? 'cut' : 'beside';
-    const createdAt = row.state === state ? row.createdAt : Date.now();
-    await write((tx) => tx.update(lists).set({ state, options, createdAt }).where(eq(lists.id, id)));
+    const later = row.state === state ? {} : { createdAt: Date.now(), sequence: next(lists.sequence) };
+    await write((tx) =>
+      tx
+        .update(lists)
+        .set({ state, options, ...later })
+        .where(eq(lists.id, id)),
+    );
   }
   decided(jobId);
   return ids;
@@ -247,7 +254,7 @@ export async function discard(jobId: string, listId: string): Promise<void> {
 export async function listEntries(jobId: string): Promise<ListEntry[]> {
   const { listRow } = await workspace(jobId);
   const db = await database();
-  const rows = await db.select().from(lists).where(eq(lists.jobId, jobId)).orderBy(desc(lists.createdAt));
+  const rows = await db.select().from(lists).where(eq(lists.jobId, jobId)).orderBy(desc(lists.sequence));
   const names = await db.select({ listId: listFiles.listId, fileName: listFiles.fileName }).from(listFiles).orderBy(listFiles.place);
   return rows.map((row) => ({
     id: row.id,

@@ -19,6 +19,7 @@ type Views = typeof import('./views');
 let jobs: Jobs;
 let views: Views;
 let ledger: typeof import('./ledger');
+let desk: typeof import('./desk');
 let summaries: typeof import('./summaries');
 let write: typeof import('./db/open')['write'];
 let reading: typeof import('./db/open')['database'];
@@ -33,6 +34,7 @@ beforeAll(async () => {
   jobs = await import('./jobs');
   views = await import('./views');
   ledger = await import('./ledger');
+  desk = await import('./desk');
   summaries = await import('./summaries');
   schema = await import('./db/schema');
   changes = await import('./changes');
@@ -94,7 +96,7 @@ describe('a job', () => {
     await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
     expect(await states(id)).toEqual(['paired', 'proposed', 'exempt']);
     const summary = await summaries.summarise(id);
-    expect(summary).toMatchObject({ listTitle: 'SMALL', durationFrames: 72, counts: { states: { paired: 1, proposed: 1, exempt: 1 } } });
+    expect(summary).toMatchObject({ durationFrames: 72, counts: { states: { paired: 1, proposed: 1, exempt: 1 } } });
     expect(summary.ribbon.map((s) => [s.from * 72, s.to * 72, s.state])).toEqual([
       [0, 24, 'paired'],
       [24, 48, 'proposed'],
@@ -107,8 +109,8 @@ describe('a job', () => {
     try {
       const { id, original } = await job();
       await summaries.summarise(id);
-      const onDesk = async () => (await summaries.deskView()).find((j) => j.id === id);
-      expect(await onDesk()).toMatchObject({ counting: false, counts: { states: { proposed: 2 } } });
+      const onDesk = async () => (await desk.deskView()).jobs.find((j) => j.id === id);
+      expect(await onDesk()).toMatchObject({ listTitle: 'SMALL', counting: false, counts: { states: { proposed: 2 } } });
       await jobs.decide(id, [{ kind: 'pair', event: E[1], original, sourceStartFrame: 10 }]);
       await expect.poll(onDesk, { timeout: 20_000 }).toMatchObject({ counting: true, counts: { states: { paired: 0, proposed: 2 } } });
       vi.advanceTimersByTime(2000);
@@ -123,7 +125,7 @@ describe('a job', () => {
     const { id } = await job();
     const { id: other } = await job();
     await summaries.summarise(id);
-    const onDesk = async () => (await summaries.deskView()).some((j) => j.id === id);
+    const onDesk = async () => (await desk.deskView()).jobs.some((j) => j.id === id);
     await jobs.deleteJob(id, true);
     expect(await onDesk()).toBe(false);
     await jobs.deleteJob(id, false);
@@ -136,6 +138,24 @@ describe('a job', () => {
     jobs.changed(id);
     await expect(states(id)).rejects.toMatchObject({ status: 404 });
     expect(await states(other)).toHaveLength(3);
+  });
+  it('counts as later what arrives later, however far the clock is set back between', async () => {
+    const { id } = await job();
+    const { id: other } = await job();
+    const { keepReference } = jobs;
+    await keepReference(id, original('/first.mov', {}));
+    const clock = vi.spyOn(Date, 'now').mockReturnValue(1000);
+    try {
+      const second = await cut(id, 'second.edl', LIST.replace('SMALL', 'SECOND'), { rate: '24' });
+      await keepReference(id, original('/second.mov', {}));
+      await vi.waitFor(async () => expect((await desk.deskView()).jobs.map((j) => j.id).slice(0, 2)).toEqual([id, other]));
+      expect((await lists.listEntries(id)).map((l) => l.current)).toEqual([true, false]);
+      expect((await lists.listEntries(id))[0]).toMatchObject({ id: second, createdAt: 1000 });
+      const { workspace } = await import('./workspace');
+      expect(await workspace(id)).toMatchObject({ list: { title: 'SECOND' }, reference: { movie: { path: '/second.mov' } } });
+    } finally {
+      clock.mockRestore();
+    }
   });
   it('keeps the log of what was withdrawn, and takes it up again', async () => {
     const { id, original } = await job();

@@ -1,37 +1,14 @@
 import { countStates, countVerdicts, lengthOf, type PairState, recordSpan, shotsByKey } from '@gemello/core';
-import { desc, eq, inArray, isNull, sql } from 'drizzle-orm';
-import type { JobCounts, JobSummary, RibbonSpan, StoredSummary } from '../contract';
-import { database, write } from './db/open';
-import { jobSummaries, jobs, tasks } from './db/schema';
+import { eq } from 'drizzle-orm';
+import type { JobCounts, RibbonSpan, StoredSummary } from '../contract';
+import { write } from './db/open';
+import { jobSummaries, jobs } from './db/schema';
+import { next } from './db/sequence';
 import { oneByOne } from './db/turns';
 import { log, RequestError } from './http';
 import { proofMark } from './marks';
+import { nameJob } from './names';
 import { type Workspace, workspace } from './workspace';
-
-/** What the desk shows: every job, the one that changed last first. Nothing is computed for it; what is not counted yet is counted behind it. */
-export async function deskView(): Promise<JobSummary[]> {
-  const db = await database();
-  const rows = await db
-    .select({ id: jobs.id, title: jobs.title, createdAt: jobs.createdAt, kept: jobSummaries })
-    .from(jobs)
-    .leftJoin(jobSummaries, eq(jobSummaries.jobId, jobs.id))
-    .where(isNull(jobs.deletedAt))
-    .orderBy(desc(sql`coalesce(${jobSummaries.changedAt}, ${jobs.createdAt})`));
-  const open = await db
-    .select({ id: tasks.jobId, running: sql<number>`count(*)` })
-    .from(tasks)
-    .where(inArray(tasks.state, ['waiting', 'running', 'paused']))
-    .groupBy(tasks.jobId);
-  const running = new Map(open.map((o) => [o.id, o.running]));
-  for (const { id, kept } of rows) if (kept?.stale !== false) summariseSoon(id);
-  return rows.map(({ kept, ...job }) => ({
-    ...job,
-    ...kept?.data,
-    changedAt: kept?.changedAt ?? job.createdAt,
-    running: running.get(job.id) ?? 0,
-    counting: kept?.stale !== false,
-  }));
-}
 
 /** Jobs whose numbers are to be counted; one after the other, so that the desk never takes the server from those who work. */
 const inTurn = oneByOne();
@@ -46,11 +23,17 @@ const QUIET = 1500;
 export async function jobChanged(jobId: string): Promise<void> {
   changes.set(jobId, (changes.get(jobId) ?? 0) + 1);
   summariseSoon(jobId);
-  const stale = { stale: true, changedAt: Date.now() };
-  await write((tx) => tx.update(jobSummaries).set(stale).where(eq(jobSummaries.jobId, jobId)));
+  await write(async (tx) => {
+    await tx
+      .update(jobs)
+      .set({ changedAt: Date.now(), sequence: next(jobs.sequence) })
+      .where(eq(jobs.id, jobId));
+    await tx.update(jobSummaries).set({ stale: true }).where(eq(jobSummaries.jobId, jobId));
+  });
 }
 
-function summariseSoon(jobId: string): void {
+/** Counts a job anew before long; one after the other. */
+export function summariseSoon(jobId: string): void {
   if (waiting.has(jobId)) return;
   const timer = setTimeout(() => {
     waiting.delete(jobId);
@@ -68,16 +51,15 @@ export async function summarise(jobId: string): Promise<StoredSummary> {
   const w = await workspace(jobId);
   const data = summaryOf(w);
   await write(async (tx) => {
-    const [kept] = await tx.select().from(jobSummaries).where(eq(jobSummaries.jobId, jobId));
-    const row = { jobId, data, stale: changes.get(jobId) !== before, changedAt: kept?.changedAt ?? w.createdAt };
+    const row = { jobId, data, stale: changes.get(jobId) !== before };
     await tx.insert(jobSummaries).values(row).onConflictDoUpdate({ target: jobSummaries.jobId, set: row });
+    await nameJob(tx, jobId, { listTitle: w.list?.title ?? null });
   });
   return data;
 }
 
 function summaryOf(w: Workspace): StoredSummary {
   return {
-    listTitle: w.list?.title ?? null,
     durationFrames: w.list ? lengthOf(recordSpan(w.list)) : 0,
     counts: w.list ? countsOf(w) : null,
     ribbon: smallRibbon(w),

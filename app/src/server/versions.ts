@@ -38,7 +38,7 @@ async function versionsOf(w: Workspace): Promise<Version[]> {
     .select()
     .from(lists)
     .where(and(eq(lists.jobId, w.id), inArray(lists.state, ['cut', 'beside'])));
-  const order = (row: ListRow) => (row.id === w.listRow?.id ? Number.POSITIVE_INFINITY : row.createdAt);
+  const order = (row: ListRow) => (row.id === w.listRow?.id ? Number.POSITIVE_INFINITY : row.sequence);
   const versions: Version[] = [];
   for (const row of rows.sort((a, b) => order(b) - order(a))) {
     const current = row.id === w.listRow?.id;

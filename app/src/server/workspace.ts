@@ -28,6 +28,7 @@ import { LRUCache } from 'lru-cache';
 import { announce } from './changes';
 import { type Database, database } from './db/open';
 import { eventProofs, guideSounds, jobs, lists, references, volumes } from './db/schema';
+import { lastArrivedFirst } from './db/sequence';
 import { upgradeJob } from './db/upgrade';
 import { stampAt, whereaboutsOf } from './drives';
 import { RequestError } from './http';
@@ -56,7 +57,6 @@ export interface JobGuide {
 export interface Workspace extends Survey {
   readonly id: string;
   readonly title: string;
-  readonly createdAt: number;
   readonly rules: Rules;
   /** The cut as it stands: as delivered, with everything that was decided. */
   readonly list: Standing | null;
@@ -136,9 +136,9 @@ async function load(jobId: string): Promise<Workspace> {
     .select()
     .from(lists)
     .where(and(eq(lists.jobId, jobId), eq(lists.state, 'cut')))
-    .orderBy(desc(lists.createdAt))
+    .orderBy(desc(lists.sequence))
     .limit(1);
-  const [referenceRow] = await db.select().from(references).where(eq(references.jobId, jobId)).orderBy(desc(references.createdAt)).limit(1);
+  const [referenceRow] = await db.select().from(references).where(eq(references.jobId, jobId)).orderBy(lastArrivedFirst).limit(1);
   const [guideRow] = await db.select().from(guideSounds).where(eq(guideSounds.jobId, jobId));
   const volumeRows = await db.select().from(volumes).where(eq(volumes.jobId, jobId));
   const proofRows = await db.select().from(eventProofs).where(eq(eventProofs.jobId, jobId));
@@ -172,7 +172,6 @@ async function load(jobId: string): Promise<Workspace> {
   return {
     id: job.id,
     title: job.title,
-    createdAt: job.createdAt,
     rules,
     list,
     applied,

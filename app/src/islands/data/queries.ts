@@ -1,19 +1,19 @@
 import type { Decision } from '@gemello/core';
 import type { ReturnAsked } from '@gemello/core/returning';
 import { plural } from '@gemello/core/words';
-import { keepPreviousData, QueryClient, type QueryFilters, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, QueryClient, type QueryFilters, useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { z } from 'zod';
-import type { KeptReturn, LedgerView, LogRequest, OriginalFilter, Reading, Remark, TaskOptions, Writing } from '../../contract';
+import type { DeskView, KeptReturn, LedgerView, LogRequest, OriginalFilter, Reading, Remark, TaskOptions, Writing } from '../../contract';
 import {
   activityViewSchema,
   arrivalViewSchema,
   besideViewSchema,
   conformViewSchema,
+  deskViewSchema,
   eventViewSchema,
   homecomingViewSchema,
-  jobSummarySchema,
   jobViewSchema,
   keptReturnSchema,
   ledgerAfter,
@@ -45,13 +45,21 @@ export const client = new QueryClient({ defaultOptions: { queries: { staleTime: 
 
 const complain = (error: Error) => toast.error(error.message, { duration: 12_000 });
 
-/** The desk; it is asked for again while jobs are being counted or worked on. */
-export const useJobs = () =>
-  useQuery({
-    queryKey: ['jobs'],
-    queryFn: () => ask('/api/jobs', z.array(jobSummarySchema)),
-    staleTime: 0,
-    refetchInterval: ({ state }) => (state.data?.some((j) => j.counting || j.running > 0) ? 2000 : false),
+const pageOfDesk = (words: string, page: number) => ({
+  queryKey: ['jobs', words, page],
+  queryFn: () => ask(`/api/jobs?${new URLSearchParams({ words, page: `${page}` })}`, deskViewSchema),
+  staleTime: 0,
+  refetchInterval: ({ state }: { state: { data?: DeskView } }) =>
+    state.data?.jobs.some((j) => j.counting || j.running > 0) ? 2000 : (false as const),
+});
+
+/** The first page of the desk: the jobs that have these words, and how many there are. It is asked for again while they are being counted or worked on. */
+export const useDesk = (words: string) => useQuery({ ...pageOfDesk(words, 0), placeholderData: keepPreviousData });
+/** Further pages of the desk, by their numbers; those that are not here yet are left out. */
+export const useDeskPages = (words: string, pages: readonly number[]): ReadonlyMap<number, DeskView> =>
+  useQueries({
+    queries: pages.map((page) => pageOfDesk(words, page)),
+    combine: (answers) => new Map(answers.flatMap(({ data }, i) => (data ? [[pages[i] as number, data] as const] : []))),
   });
 
 function useResource<T>(job: string, name: string, schema: z.ZodType<T>, query = '') {

@@ -25,24 +25,35 @@ export interface VolumePapers {
 }
 
 /** One piece of work. Times are milliseconds since 1970, UTC. */
-export const jobs = sqliteTable('jobs', {
-  id: text('id').primaryKey(),
-  title: text('title').notNull(),
-  /** Rules as earlier versions kept them; null once they are a decision (upgrade.ts). */
-  rules: text('rules', { mode: 'json' }).$type<Rules | null>(),
-  createdAt: integer('created_at').notNull(),
-  /** When it was deleted; it can be brought back until it is cleared away (jobs.ts). */
-  deletedAt: integer('deleted_at'),
-});
+export const jobs = sqliteTable(
+  'jobs',
+  {
+    id: text('id').primaryKey(),
+    title: text('title').notNull(),
+    /** Rules as earlier versions kept them; null once they are a decision (upgrade.ts). */
+    rules: text('rules', { mode: 'json' }).$type<Rules | null>(),
+    createdAt: integer('created_at').notNull(),
+    /** When it was deleted; it can be brought back until it is cleared away (jobs.ts). */
+    deletedAt: integer('deleted_at'),
+    /** When anything in it was last decided, delivered or found. */
+    changedAt: integer('changed_at').notNull().default(0),
+    /** The title of its cut, as it was counted last. */
+    listTitle: text('list_title'),
+    /** By what it is found (names.ts); null where a version before kept it, until the next start. */
+    foundBy: text('found_by'),
+    /** The one that changed last has the greatest (sequence.ts). */
+    sequence: integer('sequence').notNull().default(0),
+  },
+  (t) => [index('jobs_by_change').on(t.sequence)],
+);
 
-/** What the desk shows of a job, kept so that it need not be computed for the desk; `stale` once the job has changed since. */
+/** What the desk shows of a job, kept so that it need not be computed for the desk; `stale` once the job has changed since. Apart from `jobs`, which the desk goes through whole. */
 export const jobSummaries = sqliteTable('job_summaries', {
   jobId: text('job_id')
     .primaryKey()
     .references(() => jobs.id),
   data: text('data', { mode: 'json' }).$type<StoredSummary>().notNull(),
   stale: integer('stale', { mode: 'boolean' }).notNull(),
-  changedAt: integer('changed_at').notNull(),
 });
 
 /**
@@ -58,6 +69,8 @@ export const lists = sqliteTable('lists', {
   /** What a person said of it that it does not say itself. */
   options: text('options', { mode: 'json' }).$type<ListOptions>().notNull(),
   createdAt: integer('created_at').notNull(),
+  /** The one that came, or was taken in, last has the greatest (sequence.ts). */
+  sequence: integer('sequence').notNull().default(0),
 });
 
 /** A file of a list, byte for byte as it came: it is never changed, and read anew from it. `place` goes from the bottom layer up. */

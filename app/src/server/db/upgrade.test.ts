@@ -53,12 +53,18 @@ const FORMER: readonly (readonly [decision: object, withdrawn: boolean, about: '
   [{ kind: 'gone', event: 'V1/1' }, false, 'event'],
 ];
 
-beforeAll(async () => {
-  const former = path.join(folder, 'migrations');
+/** The first so many migrations, in a folder of their own. */
+function migrationsUpTo(many: number): string {
+  const former = path.join(folder, `migrations-${many}`);
   cpSync(path.join(root, 'app', 'migrations'), former, { recursive: true });
   const journalFile = path.join(former, 'meta', '_journal.json');
   const journal = JSON.parse(readFileSync(journalFile, 'utf8'));
-  writeFileSync(journalFile, JSON.stringify({ ...journal, entries: journal.entries.slice(0, FORMER_MIGRATIONS) }));
+  writeFileSync(journalFile, JSON.stringify({ ...journal, entries: journal.entries.slice(0, many) }));
+  return former;
+}
+
+beforeAll(async () => {
+  const former = migrationsUpTo(FORMER_MIGRATIONS);
   mkdirSync(process.env.GEMELLO_DATA as string, { recursive: true });
   mkdirSync(path.join(folder, 'cards'));
   const client = createClient({ url: `file:${path.join(process.env.GEMELLO_DATA as string, 'gemello.db')}` });
@@ -187,5 +193,32 @@ describe('a database of the version before', () => {
     const before = await db.select().from(schema.decisions);
     await upgradeJob(db, 'job');
     expect(await db.select().from(schema.decisions)).toEqual(before);
+  });
+});
+
+describe('a desk of the version that kept with the numbers when a job changed', () => {
+  it('keeps its order, and its jobs are found by their cut', async () => {
+    const client = createClient({ url: `file:${path.join(folder, 'desk.db')}` });
+    const db = drizzle(client);
+    await migrate(db, { migrationsFolder: migrationsUpTo(13) });
+    await client.execute("INSERT INTO jobs (id, title, created_at) VALUES ('counted', 'A', 1), ('new', 'B', 5)");
+    await client.execute({
+      sql: 'INSERT INTO job_summaries (job_id, data, stale, changed_at) VALUES (?, ?, 0, 7)',
+      args: ['counted', JSON.stringify({ listTitle: 'Türen, "zweite"', durationFrames: 24, counts: null, ribbon: [] })],
+    });
+    await client.execute(
+      "INSERT INTO lists (id, job_id, state, options, created_at) VALUES ('late', 'new', 'cut', '{}', 9), ('early', 'new', 'cut', '{}', 3)",
+    );
+    await migrate(db, { migrationsFolder: path.join(root, 'app', 'migrations') });
+    const { rows: cuts } = await client.execute('SELECT id FROM lists ORDER BY sequence');
+    expect(cuts.map((r) => r.id)).toEqual(['early', 'late']);
+    const { rows } = await client.execute('SELECT id, changed_at, list_title FROM jobs ORDER BY sequence DESC');
+    expect(rows.map((r) => [r.id, r.changed_at, r.list_title])).toEqual([
+      ['counted', 7, 'Türen, "zweite"'],
+      ['new', 5, null],
+    ]);
+    const { rows: kept } = await client.execute('SELECT job_id, stale FROM job_summaries');
+    expect(kept.map((r) => [r.job_id, r.stale])).toEqual([['counted', 0]]);
+    client.close();
   });
 });

@@ -35,7 +35,7 @@ export async function upgradeJob(db: Database, jobId: string): Promise<void> {
     const { list } = await readListRow(db, row);
     read.set(row.id, { keys: keysByPlace(list), list });
   }
-  const newest = own.filter((l) => l.state === 'cut').sort((a, b) => b.createdAt - a.createdAt)[0]?.id;
+  const newest = own.filter((l) => l.state === 'cut').sort((a, b) => b.sequence - a.sequence)[0]?.id;
   await write(async (tx) => {
     for (const { list } of read.values()) {
       const reading = readingOf(list);

@@ -3,12 +3,13 @@ import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { clearHalves, isDiskFull, MediaError, type Progress } from '@gemello/media';
-import { and, desc, eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray } from 'drizzle-orm';
 import { type TaskOptions, type TaskState, type TaskView, taskOptions } from '../../contract/tasks';
 import { announce } from '../changes';
 import { DATA } from '../config';
 import { database, isNoSpace, write } from '../db/open';
 import { tasks } from '../db/schema';
+import { firstArrivedFirst, lastArrivedFirst } from '../db/sequence';
 import { log, RequestError } from '../http';
 import { changed } from '../jobs';
 import { workspace } from '../workspace';
@@ -95,7 +96,7 @@ export async function resumeTasks(): Promise<void> {
     .select()
     .from(tasks)
     .where(inArray(tasks.state, ['waiting', 'running']))
-    .orderBy(tasks.createdAt);
+    .orderBy(firstArrivedFirst);
   for (const row of rows) if (!live.has(row.id)) enqueue({ ...row, state: 'waiting' });
 }
 
@@ -113,7 +114,7 @@ export async function openTasks(jobId: string): Promise<TaskRow[]> {
 
 /** The tasks of a job, newest first, those that have ended included. */
 export async function allTasks(jobId: string): Promise<TaskRow[]> {
-  const rows = await (await database()).select().from(tasks).where(eq(tasks.jobId, jobId)).orderBy(desc(tasks.createdAt)).limit(200);
+  const rows = await (await database()).select().from(tasks).where(eq(tasks.jobId, jobId)).orderBy(lastArrivedFirst).limit(200);
   return rows.map((row) => live.get(row.id) ?? row);
 }
 

@@ -1,8 +1,8 @@
 import { newJobSchema } from '../../../contract';
+import { deskView } from '../../../server/desk';
 import { body, route } from '../../../server/http';
 import { createJob } from '../../../server/jobs';
-import { deskView } from '../../../server/summaries';
 
-export const GET = route(deskView);
+export const GET = route(({ url: { searchParams } }) => deskView(searchParams.get('words') ?? '', Number(searchParams.get('page') ?? 0)));
 
 export const POST = route(async (context) => ({ id: await createJob((await body(context, newJobSchema)).title) }));
