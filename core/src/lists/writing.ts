@@ -1,4 +1,4 @@
-import Papa from 'papaparse';
+import { writeCsv } from '../csv';
 import { type EditList, type ListEvent, type Notice, pictureTracks, recordSpan } from '../edit';
 import { canDropFrames, formatRate, relabel } from '../time';
 import type { Sentence } from '../words';
@@ -55,8 +55,7 @@ export function writeList(given: EditList, format: ListFormat, fileName: string,
   return { files, notices: [...notices, ...losses], reels };
 }
 
-const reelTable = (reels: readonly ShortReel[]): string =>
-  `${Papa.unparse({ fields: ['Reel', 'Written as'], data: reels.map((r) => [r.original, r.written]) })}\r\n`;
+const reelTable = (reels: readonly ShortReel[]): string => writeCsv([['Reel', 'Written as'], ...reels.map((r) => [r.original, r.written])]);
 
 function arranged(given: EditList, options: WriteOptions): { list: EditList; reels: ShortReel[]; notices: Notice[] } {
   const notices: Notice[] = [];

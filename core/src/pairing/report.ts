@@ -1,5 +1,5 @@
 import escapeHtml from 'escape-html';
-import Papa from 'papaparse';
+import { writeCsv } from '../csv';
 import { SHEET_END, sheetBegin, TABLE_END, tableBegin } from '../sheets';
 import { formatTimecode, formatTimeOfDay, type Rate } from '../time';
 import { plural } from '../words';
@@ -39,7 +39,7 @@ export function pairingCsv(pairings: readonly Pairing[], rate: Rate): string {
     String(contenders.length),
     chosen ? [chosen.reel, chosen.name, chosen.timecode].map((e) => `${e.criterion}: ${evidenceText(e)}`).join('; ') : '',
   ]);
-  return `${Papa.unparse([header, ...rows])}\r\n`;
+  return writeCsv([header, ...rows]);
 }
 
 /** What a report is made of beside the pairs. `pictures`: JPEGs as base64 by the key of their event; events without one have none. */

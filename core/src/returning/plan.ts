@@ -1,6 +1,6 @@
-import Papa from 'papaparse';
 import type { Conform, Shot } from '../conform';
 import { framesUnder, headFrames, neededFrames, shotsByKey } from '../conform';
+import { writeCsv } from '../csv';
 import type { Cdl, EditList, ListEvent, LutUse, Raster } from '../edit';
 import { missingInside, type Original } from '../originals';
 import { type FrameRange, type Frames, formatTimecode, formatTimeOfDay, inDay, lengthOf, type Rate, sameSpeed } from '../time';
@@ -323,5 +323,5 @@ export function pairsTable(conform: Conform): string {
       ];
     }),
   );
-  return `${Papa.unparse([header, ...rows])}\r\n`;
+  return writeCsv([header, ...rows]);
 }

@@ -1,5 +1,5 @@
 import escapeHtml from 'escape-html';
-import Papa from 'papaparse';
+import { writeCsv } from '../csv';
 import { lutText, pictureTracks, type Standing, type StandingEvent } from '../edit';
 import { formatSop } from '../grade';
 import { SHEET_END, sheetBegin, TABLE_END, tableBegin } from '../sheets';
@@ -80,7 +80,7 @@ export function returnCsv(of: ReturnReportOf): string {
     shownAs(event),
     remarks.join(' '),
   ]);
-  return `${Papa.unparse([header, ...rows])}\r\n`;
+  return writeCsv([header, ...rows]);
 }
 
 /** A return for people, as a page or a document shows it: what was not returned stands first, with why. */

@@ -1,4 +1,5 @@
 import Papa from 'papaparse';
+import { saidIn } from '../../csv';
 import {
   canBeSpeed,
   type EditList,
@@ -51,7 +52,7 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
   if (!isList(columns)) return unreadableList('table', TABLE_WORDS.noSource({ headings: headings.slice(0, 12).join(', ') }));
   const places = new Map<keyof ColumnMapping, number>();
   for (const [field, heading] of Object.entries(columns)) places.set(field as keyof ColumnMapping, headings.indexOf(heading));
-  const cellOf: CellOf = (cells, field) => (cells[places.get(field) ?? -1] ?? '').trim();
+  const cellOf: CellOf = (cells, field) => saidIn(cells[places.get(field) ?? -1] ?? '').trim();
   const counts = (field: keyof ColumnMapping) => rows.some((cells) => isDropLabel(cellOf(cells, field)));
   const given = options.rate ?? (counts('recordIn') ? RATES['29.97df'] : RATES['24']);
   const rate = counts('recordIn') && canDropFrames(given) ? { ...given, dropFrame: true } : given;
@@ -196,7 +197,7 @@ function notesOf(cells: readonly string[], headings: readonly string[], known: R
   if (note === '' && cells.length <= known.size) return NONE;
   const notes = note.split(/\r\n|\r|\n/).filter((n) => n.trim() !== '');
   cells.forEach((value, i) => {
-    if (!known.has(i) && value.trim() !== '') notes.push(`${headings[i] ?? `Column ${i + 1}`}: ${value.trim()}`);
+    if (!known.has(i) && value.trim() !== '') notes.push(`${headings[i] ?? `Column ${i + 1}`}: ${saidIn(value).trim()}`);
   });
   return notes;
 }

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { listOf, piece } from '../../../test/lists';
 import { bytesOf } from '../../../test/make';
+import { NATURAL } from '../../edit';
 import { decimalOf, fractionOf, RATES } from '../../time';
 import { recogniseList } from '../registry';
 import { guessMapping, readTable, writeTable } from '.';
@@ -69,6 +70,14 @@ it('what was written reads back equal, but for transitions, grades and markers',
       expect(essence(readTable(writeTable(made), at24))).toEqual(essence(made));
     }),
   );
+});
+
+it('carries names that a spreadsheet would reckon out as text, and reads them as they were', () => {
+  const clip = '=HYPERLINK("http://a.example")';
+  const made = listOf([{ reel: 'A001', clipName: clip, start: 0, length: 24, retime: NATURAL, join: 0, cdl: null, marked: false }]);
+  const text = writeTable(made);
+  expect(text).toContain(`"'=HYPERLINK(""http://a.example"")"`);
+  expect(readTable(text, at24).tracks[0]?.events[0]).toMatchObject({ clipName: clip, fileName: 'A001.mov' });
 });
 
 it('is recognised by its headings, and an edit list is not taken for one', () => {

@@ -1,5 +1,5 @@
-import Papa from 'papaparse';
 import { asLists, atOneRate, onWholeFrames, withTransitionsAtStart } from '../../conform';
+import { writeCsv } from '../../csv';
 import { type EditList, recordSpan, speedOf } from '../../edit';
 import { formatTimeOfDay } from '../../time';
 import { recordLabel } from '../midnight';
@@ -22,7 +22,7 @@ const HEADINGS: readonly (readonly [Field, string])[] = [
   ['notes', 'Notes'],
 ];
 
-/** Writes a table with headings, comma-separated (RFC 4180). One row an event; transitions have no column. */
+/** Writes a table with headings, comma-separated (RFC 4180; what a spreadsheet would reckon out is marked as text). One row an event; transitions have no column. */
 export function writeTable(given: EditList): string {
   const list = onWholeFrames(atOneRate(asLists(withTransitionsAtStart(given))));
   const label = recordLabel(recordSpan(list), list.rate);
@@ -43,5 +43,5 @@ export function writeTable(given: EditList): string {
       }),
     ),
   );
-  return `${Papa.unparse({ fields: HEADINGS.map(([, heading]) => heading), data: rows.map((row) => HEADINGS.map(([field]) => row[field])) })}\r\n`;
+  return writeCsv([HEADINGS.map(([, heading]) => heading), ...rows.map((row) => HEADINGS.map(([field]) => row[field]))]);
 }
