@@ -15,7 +15,7 @@ import {
   type Written,
 } from '@gemello/core';
 import { Piscina } from 'piscina';
-import { DiskFull, MediaError } from './plain';
+import { DiskRefuses, MediaError } from './plain';
 import type { Guide } from './probe/sound';
 import type { ProofBasis, ReferenceLaid } from './tasks/against';
 import type { ReturnCheck, ReturnCheckPayload } from './tasks/check';
@@ -245,5 +245,5 @@ const asDelivery = ({ list, files }: SentDelivery): Delivery => ({
 function resultOf(answer: Answer): unknown {
   if ('value' in answer) return answer.value;
   if (answer.fault === 'stopped') throw new Stopped(answer.message);
-  throw answer.fault === 'full' ? new DiskFull() : new MediaError(answer.message);
+  throw answer.fault === 'media' ? new MediaError(answer.message) : new DiskRefuses(answer.fault);
 }

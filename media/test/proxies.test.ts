@@ -221,3 +221,12 @@ describe('a light copy that is made', () => {
     expect(statSync(out()).isDirectory()).toBe(true);
   });
 });
+
+it('proxies that the disk has no room for are not begun', () => {
+  const endless = { ...named(originals, 'A001C001.mov'), frames: 1e12 };
+  const folder = path.join(out(), 'none');
+  expect(() => made([], { clips: [{ original: endless, into: '' }], folder })).toThrow(
+    /^The proxies will take about .* GB, and the disk has/,
+  );
+  expect(readdirSync(folder)).toEqual([]);
+});

@@ -5,6 +5,9 @@ import type { Original } from './model';
 export const PROXY_CODECS = ['proxy-small', 'proxy-8bit', 'proxy-10bit'] as const;
 export type ProxyCodec = (typeof PROXY_CODECS)[number];
 
+/** About how many bytes a pixel of a proxy takes in a frame; measured on drawn pictures, with room above. */
+export const PROXY_BYTES: Readonly<Record<ProxyCodec, number>> = { 'proxy-small': 0.02, 'proxy-8bit': 0.1, 'proxy-10bit': 0.1 };
+
 /** How large proxies are: a part of the original's raster, or a width in pixels that smaller originals keep below. */
 export const PROXY_SIZES = ['half', 'quarter', '1280', '960', '640'] as const;
 export type ProxySize = (typeof PROXY_SIZES)[number];

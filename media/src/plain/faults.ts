@@ -6,17 +6,30 @@ export class MediaError extends Error {
 /** By its name: the command line has a copy of this of its own. */
 export const isMediaError = (error: unknown): error is MediaError => error instanceof Error && error.name === 'MediaError';
 
-/** The disk that is written to has no room left. What was finished is kept, and the work can go on once there is room. */
-export class DiskFull extends MediaError {
-  constructor() {
-    super('The disk that is written to is full. Make room on it, then go on; what was finished is kept.');
+/** Why a disk takes nothing that is written. */
+export type Refusal = 'full' | 'read-only';
+
+const TOLD: Record<Refusal, string> = {
+  full: 'The disk that is written to is full. Make room on it, then go on; what was finished is kept.',
+  'read-only': 'The disk that is written to can only be read. See that it can be written to, then go on; what was finished is kept.',
+};
+
+/** The disk that is written to takes nothing more. What was finished is kept, and the work can go on once it does. */
+export class DiskRefuses extends MediaError {
+  constructor(readonly why: Refusal) {
+    super(TOLD[why]);
   }
 }
 
-/** A fault of one file, that leaves all others to be done. Faults of the system about a file count, a full disk does not. */
+/** A fault of one file, that leaves all others to be done. Faults of the system about a file count; that a disk takes nothing is no fault of a file. */
 export const isFaultOfFile = (error: unknown): error is Error =>
-  error instanceof Error && !isDiskFull(error) && (error instanceof MediaError || 'syscall' in error);
+  error instanceof Error && !refusalOf(error) && (error instanceof MediaError || 'syscall' in error);
 
-/** True where there is no room left to write to (ENOSPC, and EDQUOT where a share of the disk is used up). */
-export const isDiskFull = (error: unknown): boolean =>
-  error instanceof DiskFull || (error instanceof Error && 'code' in error && (error.code === 'ENOSPC' || error.code === 'EDQUOT'));
+/** The system's codes: ENOSPC, and EDQUOT where a share of the disk is used up; EROFS, which only writing meets. */
+const CODES: Record<string, Refusal> = { ENOSPC: 'full', EDQUOT: 'full', EROFS: 'read-only' };
+
+/** Why the disk takes nothing, where that is what an error says; null else. */
+export function refusalOf(error: unknown): Refusal | null {
+  if (error instanceof DiskRefuses) return error.why;
+  return (error instanceof Error && 'code' in error && CODES[String(error.code)]) || null;
+}

@@ -2,3 +2,4 @@
 export * from './choices';
 export * from './faults';
 export * from './halves';
+export * from './room';

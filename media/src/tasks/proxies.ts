@@ -1,10 +1,11 @@
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, statfsSync } from 'node:fs';
 import path from 'node:path';
 import {
   type Frames,
   formatTimecode,
   formatTimeOfDay,
   type Original,
+  PROXY_BYTES,
   type ProxyCodec,
   type ProxySize,
   proxyRaster,
@@ -16,7 +17,7 @@ import { makeBurnIn, USUAL_BURN } from '../engine/burn';
 import { openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
 import { openMovieWriter } from '../engine/writer';
-import { MediaError, whole } from '../plain';
+import { isFaultOfFile, MediaError, mustHaveRoom, whole } from '../plain';
 import { probeMovie } from '../probe';
 import { openRecord } from './record';
 import { soundOf } from './sounding';
@@ -57,20 +58,18 @@ export function makeProxies(payload: ProxiesPayload, report: Report, signal: Sto
   const made: { original: string; copy: string; reused: boolean }[] = [];
   const problems: { path: string; message: string }[] = [];
   const targets = new Set<string>();
-  let before = 0;
-  for (const { original, into } of payload.clips) {
-    stopIfAsked(signal);
+  const planned = payload.clips.map(({ original, into }) => {
     const copy = targetOf(folder, into, original, targets);
-    const mark = JSON.stringify([
-      original.path,
-      original.stamp,
-      original.start,
-      original.reel,
-      payload.codec,
-      payload.size,
-      payload.burnIn,
-    ]);
-    const reused = record.holds(copy, mark);
+    const { path: from, stamp, start, reel } = original;
+    const mark = JSON.stringify([from, stamp, start, reel, payload.codec, payload.size, payload.burnIn]);
+    return { original, copy, mark, reused: record.holds(copy, mark) };
+  });
+  const { bavail, bsize } = statfsSync(folder);
+  const needed = planned.reduce((sum, { original, reused }) => sum + (reused ? 0 : bytesOf(original, payload)), 0);
+  mustHaveRoom('The proxies', needed, bavail * bsize, 'make smaller ones');
+  let before = 0;
+  for (const { original, copy, mark, reused } of planned) {
+    stopIfAsked(signal);
     try {
       if (!reused) {
         writeProxy(original, copy, payload, signal, (frame) => report({ done: before + frame, total, what: original.fileName }));
@@ -79,13 +78,19 @@ export function makeProxies(payload: ProxiesPayload, report: Report, signal: Sto
       }
       made.push({ original: original.path, copy, reused });
     } catch (error) {
-      if (!(error instanceof MediaError)) throw error;
+      if (!isFaultOfFile(error)) throw error;
       problems.push({ path: original.path, message: error.message });
     }
     before += original.frames;
   }
   report({ done: total, total, what: '' });
   return { made, problems };
+}
+
+/** About how many bytes the proxy of an original takes. */
+function bytesOf(original: Original, { codec, size }: ProxiesPayload): number {
+  const { width, height } = proxyRaster(original, size);
+  return original.frames * width * height * PROXY_BYTES[codec];
 }
 
 /** Where the copy goes: under the original's name; where two of one folder differ by extension only, the later in a folder called by it. */

@@ -1,6 +1,7 @@
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, statfsSync } from 'node:fs';
 import path from 'node:path';
 import {
+  CLIP_CODECS,
   type Conform,
   compile,
   type Frames,
@@ -20,7 +21,7 @@ import { compositionOf, openCompositor, openSources, toRgb24, toRgb48 } from '..
 import { makeBurnIn, USUAL_BURN } from '../engine/burn';
 import { makeScaler } from '../engine/scaler';
 import { openMovieWriter } from '../engine/writer';
-import { MediaError, type RenderCodec, whole } from '../plain';
+import { MediaError, mustHaveRoom, type RenderCodec, whole } from '../plain';
 import { probeMovie } from '../probe';
 import { CODED } from './clips';
 import { type Report, type StopSignal, stopIfAsked } from './task';
@@ -72,6 +73,9 @@ export function render(payload: RenderPayload, report: Report, signal: StopSigna
     throw new MediaError(`${file} is the sound that goes along; name another file.`);
   mkdirSync(path.dirname(file), { recursive: true });
   const raster = even(payload.size ?? conform.frame.raster);
+  const { bavail, bsize } = statfsSync(path.dirname(file));
+  const needed = total * raster.width * raster.height * CLIP_CODECS[payload.codec].bytes;
+  mustHaveRoom('The movie', needed, bavail * bsize, 'make it smaller');
   const written = { missing: {} as Record<string, Frames>, mixed: new Set<string>() };
   whole(file, (half) => {
     writeFrames(conform, payload, half, raster, written, (done) => report({ done, total, what: path.basename(file) }), signal);

@@ -38,6 +38,18 @@ describe('writings', () => {
     await Promise.all(all);
     expect((await titles()).filter((t) => t.startsWith('once-'))).toHaveLength(200);
   });
+  it('that a disk does not take say whether it is full or can only be read (SQLite: SQLITE_FULL, SQLITE_READONLY)', async () => {
+    const client = createClient({ url: `file:${path.join(folder, 'other.db')}` });
+    const refused = async (way: string) => {
+      await client.execute(way);
+      return client.execute('INSERT INTO t VALUES (zeroblob(100000))').then(() => null, open.refusalOfDatabase);
+    };
+    await client.execute('CREATE TABLE t (a)');
+    expect(await refused('PRAGMA max_page_count = 2')).toBe('full');
+    expect(await refused('PRAGMA query_only = 1')).toBe('read-only');
+    expect(await client.execute('SELECT * FROM nowhere').catch(open.refusalOfDatabase)).toBeNull();
+    client.close();
+  });
   it('that fail leave nothing behind, and keep nobody from writing', async () => {
     const failing = open.write(async (tx) => {
       await tx.insert(schema.jobs).values(job('half'));

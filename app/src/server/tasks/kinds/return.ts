@@ -1,5 +1,5 @@
 import { planReturn, plural } from '@gemello/core';
-import { MediaError, returnAbreast } from '@gemello/media';
+import { mustHaveRoom, returnAbreast } from '@gemello/media';
 import { decidedLines } from '../../batches';
 import { RequestError } from '../../http';
 import { clipMark, listMark } from '../../marks';
@@ -7,8 +7,6 @@ import { mediaThreads } from '../../media';
 import { folderOfReturn, roomLeft, sizeOfReturn } from '../../returns';
 import { workspace } from '../../workspace';
 import { type Kind, readyToWork } from '../kind';
-
-const GIGA = 1e9;
 
 const NOT_HEARD = {
   guide: 'There is no guide sound. Bring it in under Turnover, or choose another sound for the clips.',
@@ -29,10 +27,7 @@ export const returning: Kind<'return'> = {
     const folder = await folderOfReturn(jobId, title, render);
     const plan = render && w.conform ? planReturn(list, w.conform, { ...asked, title }) : null;
     const [needed, room] = [plan ? await sizeOfReturn(plan, asked.codec, folder) : 0, await roomLeft()];
-    if (needed > room)
-      throw new MediaError(
-        `The clips will take about ${(needed / GIGA).toFixed(1)} GB, and the disk has ${(room / GIGA).toFixed(1)} GB left. Make room on it, or choose another kind of clip.`,
-      );
+    mustHaveRoom('The clips', needed, room, 'choose another kind of clip');
     const result = await returnAbreast(
       mediaThreads(),
       { list, originals: reachable, folder, title, asked, render, heard: w.heard, decisions: await decidedLines(w) },
