@@ -3,9 +3,10 @@ import { plural } from '@gemello/core/words';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { useEffect, useMemo } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { Toaster } from 'sonner';
+import { Toaster, toast } from 'sonner';
 import type { JobView, LedgerView } from '../contract';
 import { hasFinding, isUnsettled } from './data/events';
+import { nextOf } from './data/own';
 import { client, useActivity, useJob, useLedger, useStart, useUndo, useWatch } from './data/queries';
 import { chosenRow, followAddress, frameIn, STAGES, type Stage, useView } from './data/view';
 import { Keys } from './parts/Keys';
@@ -186,17 +187,18 @@ function useRoomKeys(job: string, ledger: LedgerView | undefined) {
   useHotkeys('escape', () => open(null));
   useHotkeys('1,2,3,4,5,6,7', (e) => go(STAGES[Number(e.key) - 1] ?? 'turnover'));
   // Asked anew: what was decided a moment ago may not be on the page yet.
-  const decisions = async () => (await refetch()).data?.decisions ?? [];
+  const next = async () => nextOf((await refetch()).data?.decisions ?? []);
+  const none = (what: string) =>
+    toast(`Nothing that was decided on this page is left to ${what}. All decisions are listed under Activity.`);
   useHotkeys('z', async () => {
-    const last = (await decisions()).find((d) => !d.withdrawn);
-    if (last) undo.mutate(last.batch);
+    const last = (await next()).undo;
+    if (last) undo.mutate({ batch: last.batch, what: 'undo' });
+    else none('undo');
   }, [refetch]);
   useHotkeys('shift+z', async () => {
-    // Of those undone after the last that stands, the first is the one that was undone last.
-    const all = await decisions();
-    const stands = all.findIndex((d) => !d.withdrawn);
-    const undone = all[(stands < 0 ? all.length : stands) - 1];
-    if (undone) undo.mutate({ batch: undone.batch, what: 'redo' });
+    const last = (await next()).redo;
+    if (last) undo.mutate({ batch: last.batch, what: 'redo' });
+    else none('do again');
   }, [refetch]);
 }
 

@@ -38,17 +38,12 @@ import { workspace } from './workspace';
  * or a file of grades, which go to the events they name. Nothing is refused here: a list that cannot
  * be read is kept until it was looked at.
  */
-export async function receive(
-  jobId: string,
-  name: string,
-  bytes: Uint8Array,
-  sets: readonly string[],
-): Promise<{ list: string } | { grades: string }> {
+export async function receive(jobId: string, name: string, bytes: Uint8Array, sets: readonly string[]): Promise<{ list: string } | Graded> {
   await workspace(jobId);
   const fileName = nameAlone(name);
   const text = decodeListFile(bytes);
   if ('text' in text && /<ColorCorrection[\s>]/.test(text.text) && !/<xmeml[\s>]/.test(text.text))
-    return { grades: await takeGrades(jobId, fileName, text.text) };
+    return takeGrades(jobId, fileName, text.text);
   const set = await layersOf(jobId, sets, bytes);
   const id = set ?? randomUUID();
   await write(async (tx) => {
@@ -86,7 +81,7 @@ async function layersOf(jobId: string, sets: readonly string[], bytes: Uint8Arra
 }
 
 /** Takes a list that lies on this machine in hand, by its path: below the folders that may be looked into. It is only read. */
-export async function receiveFrom(jobId: string, file: string): Promise<{ list: string } | { grades: string }> {
+export async function receiveFrom(jobId: string, file: string): Promise<{ list: string } | Graded> {
   const { kind, real } = await placeAt(file, `There is no file ${file} on this machine.`);
   if (kind !== 'file') throw new RequestError(404, `${file} is a folder, not a list.`);
   mustBeAllowed(real);
@@ -120,17 +115,24 @@ async function reorder(listId: string, order: readonly number[]): Promise<void> 
   });
 }
 
-async function takeGrades(jobId: string, fileName: string, text: string): Promise<string> {
+/** What became of a file of grades, in words, and the batch of decisions that it is. */
+export interface Graded {
+  readonly grades: string;
+  readonly batch: string;
+}
+
+async function takeGrades(jobId: string, fileName: string, text: string): Promise<Graded> {
   const { list } = await workspace(jobId);
   if (!list) throw new RequestError(409, `${fileName} holds grades; bring in the list they belong to first.`);
   const { grades, problems } = readCdlFile(text);
   const decisions = gradeDecisions(list, grades);
   if (decisions.length === 0)
     throw new RequestError(422, `${fileName}: ${problems[0] ?? 'none of its grades names an event, clip or file of this cut.'}`);
-  await decide(jobId, decisions);
+  const batch = await decide(jobId, decisions);
   const given = new Set(decisions.map((d) => JSON.stringify(d.kind === 'grade' && d.cdl)));
   const unused = grades.filter((g) => !given.has(JSON.stringify(g.cdl))).length;
-  return `${fileName}: ${decisions.length} events graded${unused > 0 ? `; ${unused} grades name no event of this cut` : ''}${problems.length > 0 ? `; ${problems[0]}` : ''}`;
+  const unnamed = unused > 0 ? `; ${unused} grades name no event of this cut` : '';
+  return { grades: `${fileName}: ${decisions.length} events graded${unnamed}${problems.length > 0 ? `; ${problems[0]}` : ''}`, batch };
 }
 
 async function rowOf(jobId: string, listId: string): Promise<ListRow> {

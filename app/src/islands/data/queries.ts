@@ -32,12 +32,13 @@ import {
 } from '../../contract';
 import { packedSchema } from '../../contract/packed';
 import { ask, done, type HeardFile, NotAnswered, send, soundAddress } from './api';
+import { decidedHere } from './own';
 import { useTasks } from './tasks';
 
 const withId = z.object({ id: z.string() });
 const withBatch = z.object({ batch: z.string() });
 /** What became of a delivered file: a list to be looked at, or grades that were given to events. */
-const delivered = z.union([z.object({ list: z.string() }), z.object({ grades: z.string() })]);
+const delivered = z.union([z.object({ list: z.string() }), withBatch.extend({ grades: z.string() })]);
 /** What is told over the watch: progress of a task, or what is to be asked for again. */
 const changeSchema = z.object({ kind: z.string(), task: taskViewSchema.optional() });
 
@@ -124,14 +125,17 @@ export const useOriginals = (job: string) =>
   });
 export const useOriginal = (job: string, path: string) =>
   useResource(job, 'originals', originalPageSchema, `?path=${encodeURIComponent(path)}`);
-/** Tags and notes. One that could not be saved stays in its field and is tried again for a while. */
-export const useRemark = (job: string) =>
-  useMutation({
+/** Tags and notes; done once they are on the page. One that could not be saved is tried again for a while. */
+export function useRemark(job: string) {
+  const queries = useQueryClient();
+  return useMutation({
     mutationFn: (remark: Remark) => send('PATCH', `/api/jobs/${job}/originals`, done, remark),
+    onSettled: () => queries.invalidateQueries({ queryKey: [job, 'originals'] }),
     onError: complain,
     retry: (times, error) => error instanceof NotAnswered && times < 6,
     retryDelay: (times) => 500 * 2 ** times,
   });
+}
 export const useLogs = (job: string) =>
   useResource(job, 'logs', z.array(z.object({ path: z.string(), name: z.string(), volume: z.string(), understood: z.boolean() })));
 /** A clip log held against the originals, as its columns are taken. */
@@ -147,7 +151,8 @@ export function useTakeLog(job: string) {
   return useMutation({
     mutationFn: (log: LogRequest) =>
       send('POST', `/api/jobs/${job}/logs`, logViewSchema.extend({ batch: z.string().nullable() }), { ...log, take: true }),
-    onSuccess: ({ batch, changes, notes }) => {
+    onSuccess: (answer) => {
+      const { batch, changes, notes } = decidedHere(answer);
       const done = [changes.length > 0 ? `${changes.length} clips set` : '', notes > 0 ? `${notes} notes` : ''].filter(Boolean).join(', ');
       toast(`Clip log: ${done}`, batch ? undoable(() => undo.mutate(batch)) : undefined);
     },
@@ -228,14 +233,14 @@ export const useDeliver = (job: string) =>
     for (const file of files) {
       const address = `/api/jobs/${job}/lists?name=${encodeURIComponent(file.name)}&set=${sets.join(',')}`;
       const answer = await upload(address, delivered, file);
-      if ('grades' in answer) toast(answer.grades);
+      if ('grades' in answer) toast(decidedHere(answer).grades);
       else if (!sets.includes(answer.list)) sets.push(answer.list);
     }
   });
 export const useListPath = (job: string) =>
   useChange(async (path: string) => {
     const answer = await send('POST', `/api/jobs/${job}/lists`, delivered, { path });
-    if ('grades' in answer) toast(answer.grades);
+    if ('grades' in answer) toast(decidedHere(answer).grades);
   });
 export const useLists = (job: string) => useResource(job, 'lists', z.array(listEntrySchema));
 export const useArrival = (job: string, list: string, reading: Reading) =>
@@ -264,7 +269,8 @@ export function useCarry(job: string) {
   return useMutation({
     mutationFn: ({ list, ...what }: { list: string; aspects: string[]; events: string[] | null; onlyWhatLacks: boolean }) =>
       send('POST', `/api/jobs/${job}/lists/${list}/beside`, withBatch.extend({ events: z.number() }), what),
-    onSuccess: ({ batch, events }) => {
+    onSuccess: (answer) => {
+      const { batch, events } = decidedHere(answer);
       toast(
         `Copied for ${plural(events, 'event')}`,
         undoable(() => undo.mutate(batch)),
@@ -301,7 +307,8 @@ export function useTakeIn(job: string) {
   return useMutation({
     mutationFn: async (file: File) =>
       ask(`/api/jobs/${job}/decisions`, withBatch.extend({ decisions: z.number() }), { method: 'PUT', body: await file.arrayBuffer() }),
-    onSuccess: ({ batch, decisions }) => {
+    onSuccess: (answer) => {
+      const { batch, decisions } = decidedHere(answer);
       toast(
         `${plural(decisions, 'decision')} imported`,
         undoable(() => undo.mutate(batch)),
@@ -334,7 +341,8 @@ export function useDecide(job: string) {
   return useMutation({
     mutationFn: ({ decisions, why = '' }: { decisions: Decision[]; done: string; why?: string }) =>
       send('POST', `/api/jobs/${job}/decisions`, withBatch, { decisions, why }),
-    onSuccess: ({ batch }, { done }) => {
+    onSuccess: (answer, { done }) => {
+      const { batch } = decidedHere(answer);
       toast(
         done,
         undoable(() => undo.mutate(batch)),
