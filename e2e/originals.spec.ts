@@ -174,6 +174,32 @@ test('a note that the server could not save stays in its field and is tried agai
   await page.unroute('**/originals');
 });
 
+test('what one writes stays while another saves a note of the same clip, and neither is lost unseen', async () => {
+  await row('Q042C001').click();
+  const note = clip().getByLabel('Note');
+  const job = /job\/([^/]+)/.exec(page.url())?.[1];
+  const patched = (data: object) => page.request.patch(`/api/jobs/${job}/originals`, { data });
+  const at = async () => (await (await page.request.get(`/api/jobs/${job}/originals?path=${encodeURIComponent(file)}`)).json()).note;
+  const file = (await clip().locator('p[title^="/"]').first().getAttribute('title')) as string;
+  await note.fill('sun flares at the end');
+  expect((await patched({ paths: [file], note: 'dust on the lens' })).ok()).toBe(true);
+  await expect(clip().getByRole('status')).toContainText('Someone else saved meanwhile: dust on the lens');
+  await expect(note).toHaveValue('sun flares at the end');
+  await note.blur();
+  expect(await at()).toBe('dust on the lens');
+  await note.fill('dust on the lens; sun flares at the end');
+  await clip().getByRole('button', { name: 'Replace it with mine' }).click();
+  await expect(clip().getByRole('status')).toHaveCount(0);
+  await expect(note).toHaveValue('dust on the lens; sun flares at the end');
+  expect(await at()).toBe('dust on the lens; sun flares at the end');
+  await note.fill('only mine');
+  await patched({ paths: [file], note: 'theirs' });
+  await clip().getByRole('button', { name: 'Take theirs' }).click();
+  await expect(note).toHaveValue('theirs');
+  await patched({ paths: [file], note: '' });
+  await expect(note).toHaveValue('');
+});
+
 test('a whole folder is given a reel, and the word is taken back', async () => {
   await page.getByLabel('Select Q042C001.mov').check();
   const bulk = page.getByRole('region', { name: 'Selected clips' });

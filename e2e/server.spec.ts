@@ -282,6 +282,27 @@ test('keys move through events, frames and stages, and the address follows', asy
   await expect(page).toHaveURL(/\/return/);
 });
 
+test('Undo takes back what was decided on this page, not what another decided after it', async ({ request, page }) => {
+  const job = await newJob(request, 'Two at once');
+  await page.goto(`/job/${job}/pairing`);
+  const event = (number: string) => page.getByTestId('ledger').locator(`[data-number="${number}"]`);
+  await event('001').click();
+  await page.keyboard.press('Enter');
+  await expect(event('001')).toHaveAttribute('data-state', 'paired');
+  const id = (await ledger(request, job))[1]?.id;
+  await request.post(`/api/jobs/${job}/decisions`, { data: { decisions: [{ kind: 'exempt', event: id, exempt: true }] } });
+  await expect(event('002')).toHaveAttribute('data-state', 'exempt');
+  await page.reload();
+  await expect(event('002')).toHaveAttribute('data-state', 'exempt');
+  await page.keyboard.press('z');
+  await expect(event('001')).toHaveAttribute('data-state', 'proposed');
+  await page.keyboard.press('z');
+  await expect(page.getByText('Nothing that was decided on this page is left to undo.')).toBeVisible();
+  await expect(event('002')).toHaveAttribute('data-state', 'exempt');
+  await page.keyboard.press('Shift+z');
+  await expect(event('001')).toHaveAttribute('data-state', 'paired');
+});
+
 test('the focus stays near a button that has done its work, and the row that an address names is in sight', async ({ request, page }) => {
   const job = await newJob(request, 'By focus');
   const last = (await ledger(request, job)).at(-1);

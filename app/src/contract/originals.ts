@@ -24,6 +24,8 @@ export const remarkSchema = z.object({
   remove: z.array(z.string().trim().min(1).max(40)).max(40).default([]),
   /** Null leaves notes as they are. */
   note: z.string().max(4000).nullable().default(null),
+  /** The note that the new one was written over; where another has come meanwhile, it is not replaced. */
+  was: z.string().optional(),
 });
 export type Remark = z.input<typeof remarkSchema>;
 /** A clip log: one that lies on a volume, by its path, or one that was brought along, as text. */

@@ -225,11 +225,15 @@ export async function renameVolume(jobId: string, volumeId: string, name: string
 }
 
 /** Puts tags on originals, takes them off, and sets their note. */
-export async function remark(jobId: string, { paths, add, remove, note }: z.output<typeof remarkSchema>): Promise<void> {
-  await remarkEach(jobId, paths, (old) => ({
-    tags: [...new Set([...old.tags.filter((t) => !remove.includes(t)), ...add])].sort(),
-    note: note ?? old.note,
-  }));
+export async function remark(jobId: string, { paths, add, remove, note, was }: z.output<typeof remarkSchema>): Promise<void> {
+  await remarkEach(jobId, paths, (old) => {
+    if (note !== null && was !== undefined && old.note !== was && old.note !== note)
+      throw new RequestError(
+        409,
+        'Someone else changed this note meanwhile. What you wrote is still here; put both together, then save it.',
+      );
+    return { tags: [...new Set([...old.tags.filter((t) => !remove.includes(t)), ...add])].sort(), note: note ?? old.note };
+  });
 }
 
 /** Sets the notes of originals, each its own. */

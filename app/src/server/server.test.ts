@@ -606,7 +606,7 @@ describe('a list that arrives', () => {
       bytes(`<ColorCorrectionCollection>${cc('002')}${cc('nobody').replace('0.25', '0.3')}</ColorCorrectionCollection>`),
       [],
     );
-    expect(answer).toEqual({ grades: 'g.ccc: 1 events graded; 1 grades name no event of this cut' });
+    expect(answer).toEqual({ grades: 'g.ccc: 1 events graded; 1 grades name no event of this cut', batch: expect.any(String) });
     expect((await ledger.ledgerView(id)).rows[1]).toMatchObject({ cdlFrom: 'typed', cdl: { saturation: 0.25 } });
     await expect(lists.receive(id, 'h.cc', bytes(cc('nobody')), [])).rejects.toMatchObject({ status: 422 });
   });
@@ -793,6 +793,13 @@ describe('originals', () => {
     await clips.remark(id, { paths: [original], add: ['sky', 'best'], remove: [], note: 'edge flickers' });
     await clips.remark(id, { paths: [original], add: [], remove: ['sky'], note: null });
     expect((await clips.originalRows(id))[0]).toMatchObject({ tags: ['best'], note: 'edge flickers' });
+    const over = (was: string, note: string) => clips.remark(id, { paths: [original], add: [], remove: [], note, was });
+    // One of two who wrote at once: what the other saved meanwhile is not replaced unseen.
+    await expect(over('', 'dust at the end')).rejects.toMatchObject({ status: 409, message: expect.stringContaining('put both together') });
+    expect((await clips.originalRows(id))[0]).toMatchObject({ note: 'edge flickers' });
+    await over('edge flickers', 'edge flickers; dust at the end');
+    // Sent twice, since the answer was lost: it is saved, and nobody else wrote.
+    await over('edge flickers', 'edge flickers; dust at the end');
     await expect(clips.remark(id, { paths: ['/nowhere'], add: [], remove: [], note: null })).rejects.toMatchObject({ status: 422 });
   });
   it('are filtered in ways that are kept under a name', async () => {

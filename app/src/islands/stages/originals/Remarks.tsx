@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import type { OriginalView } from '../../../contract';
+import { useNotes } from '../../data/noting';
 import { useRemark } from '../../data/queries';
 
 /** What people write about a clip; it follows the clip, whatever volume it is found on. */
@@ -36,14 +37,53 @@ export function Remarks({ job, clip }: { job: string; clip: OriginalView }) {
           />
         </form>
       </div>
+      <Note key={clip.path} job={job} clip={clip} />
+    </div>
+  );
+}
+
+/** The note of a clip. What is being written stays, whatever others save meanwhile: theirs is shown beside it, and replaced only by who has seen it. */
+function Note({ job, clip: { path, note } }: { job: string; clip: OriginalView }) {
+  const remark = useRemark(job);
+  const { notes, write, settle } = useNotes();
+  const draft = notes[path];
+  const text = draft?.text ?? note;
+  const theirs = draft !== undefined && draft.over !== note && text !== note;
+  const keep = (over: string) =>
+    text === note
+      ? settle(path, text)
+      : remark.mutateAsync({ paths: [path], note: text, was: over }).then(
+          () => settle(path, text),
+          // It was said why; the draft stays.
+          () => undefined,
+        );
+  return (
+    <>
       <textarea
-        key={clip.note}
         className="textarea textarea-xs w-full"
         aria-label="Note"
         placeholder="a note that follows the clip"
-        defaultValue={clip.note}
-        onBlur={(e) => e.target.value !== clip.note && remark.mutate({ paths: [clip.path], note: e.target.value })}
+        maxLength={4000}
+        value={text}
+        onChange={(e) => write(path, e.target.value, note)}
+        onBlur={() => draft && !theirs && keep(draft.over)}
       />
-    </div>
+      {theirs && (
+        <div className="space-y-1" role="status">
+          <p className="break-words">
+            <span className="quiet">Someone else saved meanwhile: </span>
+            {note || 'no note'}
+          </p>
+          <div className="flex gap-1">
+            <button type="button" className="btn btn-xs" onClick={() => settle(path, text)}>
+              Take theirs
+            </button>
+            <button type="button" className="btn btn-xs" onClick={() => keep(note)}>
+              Replace it with mine
+            </button>
+          </div>
+        </div>
+      )}
+    </>
   );
 }
