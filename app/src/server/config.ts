@@ -5,11 +5,14 @@ import path from 'node:path';
 export const DATA = path.resolve(process.env.GEMELLO_DATA ?? '.data');
 const ROOT = path.resolve(process.env.GEMELLO_ROOT ?? '.');
 
-/** Folders that may be browsed and added as volumes, links resolved; none given: any may be added by path, and the home folder is browsed. */
-export const ROOTS: readonly string[] = (process.env.GEMELLO_ROOTS ?? '')
+/**
+ * Folders that may be browsed and added as volumes, each as it was named and as it lies, links resolved; none given: any may be added by path,
+ * and the home folder is browsed. One that is not there yet still keeps everything else out.
+ */
+export const ROOTS: readonly { readonly named: string; readonly real: string }[] = (process.env.GEMELLO_ROOTS ?? '')
   .split(path.delimiter)
-  .filter((r) => r !== '' && existsSync(r))
-  .map((r) => realpathSync(r));
+  .filter((r) => r !== '')
+  .map((r) => ({ named: path.resolve(r), real: existsSync(r) ? realpathSync(r) : path.resolve(r) }));
 
 export const MIGRATIONS = path.join(ROOT, 'app', 'migrations');
 

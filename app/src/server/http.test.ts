@@ -9,11 +9,12 @@ import { z } from 'zod';
 const folder = realpathSync(mkdtempSync(path.join(tmpdir(), 'gemello-http-')));
 for (const name of ['cards/A001', 'cards/.hidden', 'archive', 'private', 'cards-old'])
   mkdirSync(path.join(folder, name), { recursive: true });
+writeFileSync(path.join(folder, 'private', 'secret.mov'), '');
 symlinkSync(path.join(folder, 'private'), path.join(folder, 'cards', 'link'));
 process.env.GEMELLO_ROOTS = [path.join(folder, 'cards'), path.join(folder, 'archive'), path.join(folder, 'nowhere')].join(path.delimiter);
 process.env.GEMELLO_LOG = 'silent';
 const { body, param, queryOf, RequestError, route, uploadedBytes, uploadToFile } = await import('./http');
-const { browse, mustBeAllowed } = await import('./roots');
+const { allowedAt, browse } = await import('./roots');
 afterAll(() => rmSync(folder, { recursive: true }));
 
 /** A request as Astro hands it over. */
@@ -96,19 +97,32 @@ describe('an upload', () => {
 describe('folders of this machine', () => {
   const cards = path.join(folder, 'cards');
   it('are shown below the roots given at start, and nowhere else', async () => {
-    expect(await browse(null)).toEqual({ path: '', parent: null, folders: [cards, path.join(folder, 'archive')] });
+    expect(await browse(null)).toEqual({
+      path: '',
+      parent: null,
+      folders: [cards, path.join(folder, 'archive'), path.join(folder, 'nowhere')],
+    });
     expect(await browse(cards)).toEqual({ path: cards, parent: '', folders: [path.join(cards, 'A001')] });
     expect(await browse(path.join(cards, 'A001'))).toMatchObject({ parent: cards, folders: [] });
-    for (const outside of [folder, '/', path.join(cards, '..'), path.join(folder, 'private')])
+    // Whether there is anything or not is not told.
+    for (const outside of [folder, '/', path.join(cards, '..'), path.join(folder, 'private'), path.join(folder, 'private', 'not-there')])
       await expect(browse(outside)).rejects.toThrow('lies outside the folders this server may look into.');
   });
   it('are not reached by a link that leads outside, or by a name that only begins alike', async () => {
     await expect(browse(path.join(cards, 'link'))).rejects.toThrow('lies outside');
     await expect(browse(path.join(folder, 'cards-old'))).rejects.toThrow('lies outside');
-    expect(() => mustBeAllowed(path.join(folder, 'cards-old'))).toThrow('lies outside');
-    expect(() => mustBeAllowed(path.join(cards, 'A001'))).not.toThrow();
+    for (const there of ['secret.mov', 'not-there.mov', 'neither/a.mov'])
+      await expect(allowedAt(path.join(cards, 'link', there), 'not there')).rejects.toMatchObject({
+        status: 403,
+        message: `${path.join(cards, 'link', there)} lies outside the folders this server may look into.`,
+      });
+    await expect(allowedAt('cards/A001', 'not there')).rejects.toMatchObject({ status: 400 });
+    expect(await allowedAt(path.join(cards, 'A001'), 'not there')).toMatchObject({ kind: 'folder' });
+    expect(await allowedAt(path.join(folder, 'private'), 'not there', [path.join(folder, 'private')])).toMatchObject({ kind: 'folder' });
   });
-  it('that are not there are said to be so', async () => {
+  it('that are not there are said to be so, a root whose drive is not mounted yet too', async () => {
+    await expect(browse(path.join(folder, 'nowhere'))).rejects.toMatchObject({ status: 404 });
+    await expect(allowedAt(path.join(cards, 'B002', 'C003'), 'not there')).rejects.toMatchObject({ status: 404, message: 'not there' });
     await expect(browse(path.join(cards, 'B002'))).rejects.toThrow(/There is no folder .*B002 on this machine\. Is its drive mounted\?/);
   });
 });

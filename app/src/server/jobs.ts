@@ -43,12 +43,11 @@ import {
   volumes,
 } from './db/schema';
 import { next } from './db/sequence';
-import { placeAt } from './drives';
 import { log, RequestError } from './http';
 import { mediaThreads } from './media';
 import { nameJob } from './names';
 import { readingAmong, readingOf, readingRow } from './readings';
-import { mustBeAllowed, noFolder } from './roots';
+import { allowedAt, noFolder } from './roots';
 import { jobChanged } from './summaries';
 import { forgetWorkspace, mustBeJob, type Workspace, workspace } from './workspace';
 
@@ -144,9 +143,9 @@ export async function addReference(jobId: string, file: string): Promise<void> {
 /** Where a file that was delivered with a cut really lies, below the folders that may be looked into or uploaded to the job. Throws RequestError else. */
 export async function deliveredFile(jobId: string, file: string): Promise<string> {
   await mustBeJob(jobId);
-  const { kind, real } = await placeAt(file, `There is no file ${file} on this machine.`);
+  const uploaded = jobFolder(jobId, 'reference');
+  const { kind, real } = await allowedAt(file, `There is no file ${file} on this machine.`, [uploaded, realpathSync(uploaded)]);
   if (kind !== 'file') throw new RequestError(404, `${file} is a folder, not a file.`);
-  if (!real.startsWith(realpathSync(jobFolder(jobId, 'reference')) + path.sep)) mustBeAllowed(real);
   return real;
 }
 
@@ -188,9 +187,8 @@ export function uploadedReferencePath(jobId: string, name: string): string {
 /** Adds a folder as a volume. Returns its id; one that is known already is not added twice. */
 export async function addVolume(jobId: string, folder: string): Promise<string> {
   const { volumes: known } = await workspace(jobId);
-  const { kind, real } = await placeAt(folder, noFolder(folder));
+  const { kind, real } = await allowedAt(folder, noFolder(folder));
   if (kind !== 'folder') throw new RequestError(404, noFolder(folder));
-  mustBeAllowed(real);
   const same = known.find((v) => v.path === real);
   if (same) return same.id;
   const around = known.find((v) => real.startsWith(v.path + path.sep) || v.path.startsWith(real + path.sep));

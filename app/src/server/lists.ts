@@ -25,12 +25,12 @@ import type { ListEntry, Reading, takeSchema, Writing } from '../contract/lists'
 import { database, write } from './db/open';
 import { listFiles, lists } from './db/schema';
 import { next } from './db/sequence';
-import { answered, drives, placeAt } from './drives';
+import { answered, drives } from './drives';
 import { RequestError } from './http';
 import { decide, decided } from './jobs';
 import { mediaThreads } from './media';
 import { type ListRow, readListRow } from './readings';
-import { mustBeAllowed } from './roots';
+import { allowedAt } from './roots';
 import { workspace } from './workspace';
 
 /**
@@ -82,9 +82,8 @@ async function layersOf(jobId: string, sets: readonly string[], bytes: Uint8Arra
 
 /** Takes a list that lies on this machine in hand, by its path: below the folders that may be looked into. It is only read. */
 export async function receiveFrom(jobId: string, file: string): Promise<{ list: string } | Graded> {
-  const { kind, real } = await placeAt(file, `There is no file ${file} on this machine.`);
+  const { kind, real } = await allowedAt(file, `There is no file ${file} on this machine.`);
   if (kind !== 'file') throw new RequestError(404, `${file} is a folder, not a list.`);
-  mustBeAllowed(real);
   const bytes = await answered(drives().bytesOf(real, LARGEST_LIST));
   if (!bytes) throw new RequestError(422, `${file} cannot be opened, or is larger than any list.`);
   return receive(jobId, path.basename(real), bytes, []);

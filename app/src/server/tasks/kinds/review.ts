@@ -2,10 +2,9 @@ import path from 'node:path';
 import { form, plural, type Raster, secondsHeard } from '@gemello/core';
 import { heightFor, MediaError, type MixUnder, mixUnder } from '@gemello/media';
 import { jobFolder } from '../../config';
-import { placeAt } from '../../drives';
 import { RequestError } from '../../http';
 import { mediaThreads } from '../../media';
-import { mustBeAllowed } from '../../roots';
+import { allowedAt } from '../../roots';
 import { type Workspace, workspace } from '../../workspace';
 import { type Kind, readyToWork } from '../kind';
 
@@ -44,8 +43,7 @@ async function mixed(
   mix: string,
   how: Parameters<typeof mixUnder>[2],
 ): Promise<MixUnder & { path: string }> {
-  const { kind, real } = await placeAt(mix, `There is no file ${mix} on this machine. Is its drive mounted?`);
-  mustBeAllowed(real);
+  const { kind, real } = await allowedAt(mix, `There is no file ${mix} on this machine. Is its drive mounted?`);
   if (kind !== 'file') throw new RequestError(400, `${mix} is a folder. Name the file of the mix.`);
   if (!guide || !conform)
     throw new RequestError(409, 'A mix is laid by the guide sound, or that of the reference. Bring in one that has sound.');

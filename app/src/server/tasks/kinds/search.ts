@@ -1,10 +1,9 @@
 import { type Find, findsAmong, form, type Original, plural, type Sought, soughtBy } from '@gemello/core';
 import type { FileFault } from '@gemello/media';
 import type { SearchResult } from '../../../contract';
-import { placeAt } from '../../drives';
 import { RequestError } from '../../http';
 import { mediaThreads } from '../../media';
-import { mustBeAllowed, noFolder } from '../../roots';
+import { allowedAt, noFolder } from '../../roots';
 import { workspace } from '../../workspace';
 import type { Kind, Outcome, TaskAtWork } from '../kind';
 
@@ -18,9 +17,8 @@ export const search: Kind<'search'> = { lane: () => 'background', keeps: 'what i
 const TOLD_EACH = 1000;
 
 async function searchFolder({ jobId, options, report, signal, keep }: TaskAtWork<'search'>): Promise<Outcome> {
-  const { kind, real } = await placeAt(options.folder, noFolder(options.folder));
+  const { kind, real } = await allowedAt(options.folder, noFolder(options.folder));
   if (kind !== 'folder') throw new RequestError(404, noFolder(options.folder));
-  mustBeAllowed(real);
   const w = await workspace(jobId);
   const { paired, applied } = w;
   if (!paired || !applied) throw new RequestError(409, 'There is no list yet.');
