@@ -45,6 +45,12 @@ describe('an answer', () => {
       { message: 'A001C001.mov is empty (0 bytes).' },
     ]);
   });
+  it('to what the disk does not take says so (507, WebDAV RFC 4918: insufficient storage)', async () => {
+    const failing = (code: string) => answer(async () => Promise.reject(Object.assign(new Error(`${code}: write`), { code })));
+    expect(await failing('ENOSPC')).toEqual([507, { message: expect.stringContaining('is full. Make room on it') }]);
+    expect(await failing('EROFS')).toEqual([507, { message: expect.stringContaining('can only be read') }]);
+    expect(await failing('SQLITE_FULL')).toEqual([507, { message: expect.stringContaining('is full. Make room on it') }]);
+  });
   it('to a fault of ours tells nothing of the inside', async () => {
     const [status, { message }] = (await answer(async () => {
       throw new TypeError('cannot read properties of undefined, at /home/somebody/secret.ts');
@@ -88,6 +94,10 @@ describe('an upload', () => {
     expect(readdirSync(folder).filter((f) => f.startsWith('reference'))).toEqual([]);
     await uploadToFile(large(), file, 5000, 'The reference');
     expect(readFileSync(file, 'utf8')).toBe('x'.repeat(4096));
+    const endless = asked('/', { method: 'PUT', body: 'x', headers: { 'content-length': '9e15' } }).request;
+    await expect(uploadToFile(endless, file, 1e16, 'The reference')).rejects.toThrow(
+      /^The reference will take about .* GB, and the disk has/,
+    );
     writeFileSync(file, 'before');
     await expect(uploadToFile(large(), file, 1000, 'The reference')).rejects.toThrow('The reference is larger than');
     expect([readFileSync(file, 'utf8'), existsSync(`${file}.part`)]).toEqual(['before', false]);

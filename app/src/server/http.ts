@@ -1,11 +1,13 @@
 import { createWriteStream } from 'node:fs';
-import { rename, rm } from 'node:fs/promises';
+import { rename, rm, statfs } from 'node:fs/promises';
+import path from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { MediaError } from '@gemello/media';
+import { DiskRefuses, MediaError, mustHaveRoom, refusalOf } from '@gemello/media';
 import type { APIContext, APIRoute } from 'astro';
 import pino from 'pino';
 import { z } from 'zod';
+import { refusalOfDatabase } from './db/open';
 
 export const log = pino({ name: 'gemello', level: process.env.GEMELLO_LOG ?? 'info' }, pino.destination(2));
 
@@ -38,6 +40,8 @@ export function route(handler: (context: APIContext) => Promise<unknown>): APIRo
       if (error instanceof RequestError) return json({ message: error.message, ...error.details }, error.status);
       if (error instanceof MediaError) return json({ message: error.message }, 422);
       if (error instanceof z.ZodError) return json({ message: error.issues[0]?.message ?? 'The request could not be read.' }, 400);
+      const refusal = refusalOf(error) ?? refusalOfDatabase(error);
+      if (refusal) return json({ message: new DiskRefuses(refusal).message }, 507);
       log.error({ err: error }, 'request failed');
       return json({ message: 'Something went wrong here, not with your files. The server log has the details.' }, 500);
     }
@@ -114,6 +118,13 @@ export async function uploadedBytes(request: Request, limit: number, what: strin
 /** Writes the body of a request to a file, which appears under its name only when it is whole. */
 export async function uploadToFile(request: Request, file: string, limit: number, what: string): Promise<void> {
   if (!request.body) throw new RequestError(400, `${what} is empty.`);
+  const { bavail, bsize } = await statfs(path.dirname(file));
+  mustHaveRoom(
+    what,
+    Number(request.headers.get('content-length') ?? 0),
+    bavail * bsize,
+    'name the file where it lies instead of sending it',
+  );
   const partial = `${file}.part`;
   try {
     await pipeline(Readable.fromWeb(request.body as never), upTo(limit, what), createWriteStream(partial));

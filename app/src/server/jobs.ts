@@ -176,8 +176,9 @@ export async function keepLay(jobId: string, reference: string, laid: NonNullabl
 
 /** Letters of an ending of a file name that are kept. */
 const LONGEST_ENDING = 12;
-/** Where an uploaded reference is kept, by a name that cannot leave the folder. */
-export function uploadedReferencePath(jobId: string, name: string): string {
+/** Where an uploaded reference is kept, by a name that cannot leave the folder. Throws RequestError 404 where there is no such job, before anything is made for it. */
+export async function uploadedReferencePath(jobId: string, name: string): Promise<string> {
+  await mustBeJob(jobId);
   const { name: stem, ext } = path.parse(path.basename(name));
   // The ending says what it is, and is kept however long the name.
   const ending = ext.length > 1 ? `.${portableName(ext.slice(1)).slice(0, LONGEST_ENDING)}` : '';

@@ -1,4 +1,4 @@
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -487,6 +487,14 @@ it('returns whose titles a file system may take for one have folders of their ow
 });
 
 describe('volumes', () => {
+  it('are given to no job that is none, and no folder is made for it', async () => {
+    for (const none of ['none', '../../elsewhere', '..'])
+      await expect(jobs.uploadedReferencePath(none, 'cut.mov')).rejects.toMatchObject({ status: 404 });
+    expect(existsSync(path.join(folder, 'desk', 'jobs', 'none'))).toBe(false);
+    expect(existsSync(path.join(folder, 'elsewhere'))).toBe(false);
+    const { id } = await job();
+    expect(await jobs.uploadedReferencePath(id, '../../up.mov')).toMatch(new RegExp(`${id}/reference/\\d+-up\\.mov$`));
+  });
   it('do not lie one inside the other, and are not added twice', async () => {
     const { id, volume } = await job();
     const card = path.join(folder, 'cards', id);

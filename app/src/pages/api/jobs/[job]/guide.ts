@@ -6,7 +6,7 @@ import { uploadedReferencePath } from '../../../../server/jobs';
 /** Guide sound that came as a file of its own. */
 export const PUT = route(async (context) => {
   const job = param(context, 'job');
-  const file = uploadedReferencePath(job, param(context, 'name'));
+  const file = await uploadedReferencePath(job, param(context, 'name'));
   await uploaded(context.request, file, LARGEST_REFERENCE, 'The guide sound', () => addGuide(job, file));
 });
 

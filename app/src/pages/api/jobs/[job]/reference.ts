@@ -4,7 +4,7 @@ import { addReference, uploadedReferencePath } from '../../../../server/jobs';
 
 export const PUT = route(async (context) => {
   const job = param(context, 'job');
-  const file = uploadedReferencePath(job, param(context, 'name'));
+  const file = await uploadedReferencePath(job, param(context, 'name'));
   await uploaded(context.request, file, LARGEST_REFERENCE, 'The reference', () => addReference(job, file));
 });
 
