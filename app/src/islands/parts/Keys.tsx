@@ -25,7 +25,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['S', 'next way to compare (Pairing, Proof, Grade)'],
   ['D', 'see the shot without its grade, and with it again (Grade)'],
   ['M', 'apply the mend that is proposed first, and prove again (Proof)'],
-  ['Z', 'undo the last decision; with Shift redo it'],
+  ['Z', 'undo what was decided last on this page; with Shift redo it'],
   ['?', 'this sheet'],
   ['Ctrl or Cmd K', 'find a command or an event'],
 ];
