@@ -69,7 +69,7 @@ function Note({ job, clip: { path, note } }: { job: string; clip: OriginalView }
         onBlur={() => draft && !theirs && keep(draft.over)}
       />
       {theirs && (
-        <div className="space-y-1" role="status">
+        <div className="space-y-1 mt-2" role="status">
           <p className="break-words">
             <span className="quiet">Someone else saved meanwhile: </span>
             {note || 'no note'}
