@@ -46,7 +46,7 @@ export async function ask(method: string, address: string, body?: string) {
 /** Connections that stay open, as a browser's do. */
 const agent = new Agent({ keepAlive: true });
 
-/** Asks without `fetch`, whose own work would be measured too: of a bare server, twenty at once wait ten times as long by it. */
+/** Asks without `fetch`, whose own work would be measured too: of a bare server, twenty at once wait three to six times as long by it. */
 export const answered = (address: string): Promise<void> =>
   new Promise((resolve, reject) => {
     get(address, { agent }, (answer) => {
