@@ -2,10 +2,10 @@ import { request as call } from 'node:http';
 import { expect, test } from '@playwright/test';
 import { ENDPOINTS, type Endpoint } from '../app/src/contract/endpoints';
 import { jobOf, onVolume, withNumberedFiles } from './numbered';
+import { PORT } from './ports';
 
 /** Every line of the table of endpoints is asked as nobody should ask it: nothing is let in, nothing falls over, nothing of a job changes. */
 withNumberedFiles();
-const PORT = Number(process.env.GEMELLO_TEST_PORT ?? 4398);
 
 interface Answer {
   readonly status: number;

@@ -6,6 +6,7 @@ import { HALF } from '@gemello/media/plain';
 import { expect, test } from '@playwright/test';
 import { writeClip } from '../media/test/footage';
 import { type Server, serverAt } from '../soak/server';
+import { PORTS } from './ports';
 
 const CLIPS = 12;
 let folder: string;
@@ -13,7 +14,7 @@ let server: Server;
 
 test.beforeAll(() => {
   folder = mkdtempSync(path.join(tmpdir(), 'gemello-crash-'));
-  server = serverAt(4396, path.join(folder, 'desk'));
+  server = serverAt(PORTS.crash, path.join(folder, 'desk'));
   for (let i = 1; i <= CLIPS; i++)
     writeClip(path.join(folder, 'cards', `A${String(i).padStart(3, '0')}C001.mov`), {
       writer: 'intra-8bit',

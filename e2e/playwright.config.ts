@@ -3,8 +3,8 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { defineConfig } from '@playwright/test';
 import { CHROMIUM } from './chromium';
+import { PORT } from './ports';
 
-const PORT = Number(process.env.GEMELLO_TEST_PORT ?? 4398);
 // The configuration is loaded again in each worker; all of them must see one folder.
 process.env.GEMELLO_TEST_DATA ??= mkdtempSync(path.join(tmpdir(), 'gemello-desk-'));
 

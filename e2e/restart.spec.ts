@@ -4,8 +4,9 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { createClient } from '@libsql/client';
 import { expect, test } from '@playwright/test';
+import { PORTS } from './ports';
 
-const PORT = Number(process.env.GEMELLO_TEST_PORT ?? 4398) + 1;
+const PORT = PORTS.restart;
 const base = `http://127.0.0.1:${PORT}`;
 let folder: string;
 let server: ChildProcess;

@@ -6,10 +6,11 @@ import { createClient } from '@libsql/client';
 import { expect, test } from '@playwright/test';
 import { fallen } from '../soak/laws';
 import { makeWorld } from '../soak/world';
+import { PORTS } from './ports';
 
 test('a minute of faults: all laws hold after each', async () => {
   const run = fileURLToPath(new URL('../soak/run.ts', import.meta.url));
-  const asked = [run, '--minutes', '1', '--slice', '--again', '0', '--seed', '25', '--port', '4392'];
+  const asked = [run, '--minutes', '1', '--slice', '--again', '0', '--seed', '25', '--port', `${PORTS.soak}`];
   const { stdout, code } = await new Promise<{ stdout: string; code: number }>((resolve) =>
     execFile(process.execPath, ['--import', 'tsx', ...asked], (error, said) => resolve({ stdout: said, code: error ? 1 : 0 })),
   );
@@ -19,7 +20,7 @@ test('a minute of faults: all laws hold after each', async () => {
 });
 
 test('the laws notice what breaks them', async () => {
-  const world = await makeWorld(4394, false);
+  const world = await makeWorld(PORTS.laws, false);
   try {
     const [event] = world.events;
     const note = { kind: 'note', scope: { of: 'event', event }, text: 'note 1.1' };
