@@ -60,6 +60,32 @@ test('a reel an hour off is one card, settled with one key, and undone with one'
   await expect(row('001')).toHaveAttribute('data-state', 'doubtful');
 });
 
+test('a filter that is pressed while events are settled is where the pointer was', async ({ request, page }) => {
+  const job = await newJob(request);
+  await page.goto(`/job/${job}/pairing`);
+  const row = (n: string) => page.getByTestId('ledger').locator(`[data-number="${n}"]`);
+  const cause = page.getByRole('region', { name: 'One cause for many events' });
+  await cause.getByRole('button', { name: 'Refuse' }).click();
+  await expect(cause).toHaveCount(0);
+  const { rows } = await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json();
+  const pair = async (n: string) => {
+    const { id: event, chosen } = rows.find((r: { number: string }) => r.number === n);
+    const decision = { kind: 'pair', event, original: chosen.path, sourceStartFrame: chosen.sourceStartFrame };
+    await request.post(`/api/jobs/${job}/decisions`, { data: { decisions: [decision] } });
+    await expect(row(n)).toHaveAttribute('data-state', 'short');
+  };
+  await pair('001');
+  const filter = page.getByRole('button', { name: /[12] short$/ });
+  await filter.hover();
+  await page.mouse.down();
+  // Somebody else settles the last doubtful one meanwhile.
+  await pair('002');
+  await page.mouse.up();
+  await expect(filter).toHaveAttribute('aria-pressed', 'true');
+  await expect(row('003')).toHaveCount(0);
+  await expect(page.getByRole('button', { name: /0 doubtful$/ })).toBeDisabled();
+});
+
 test('a cause is refused, or another shift is typed', async ({ request, page }) => {
   const job = await newJob(request);
   await page.goto(`/job/${job}/pairing`);

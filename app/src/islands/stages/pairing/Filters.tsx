@@ -13,13 +13,17 @@ interface Props {
   readonly onFilter: (filter: PairFilter) => void;
 }
 
-/** Which events the ledger shows: by state, by whether they need somebody, by reel, layer and volume. */
+/**
+ * Which events the ledger shows: by state, by whether they need somebody, by reel, layer and volume. Those by state stay in their places
+ * whatever becomes of the events, so that none moves away under the pointer.
+ */
 export function Filters({ rows, shown, volumes, filter, onFilter }: Props) {
-  const button = (state: PairFilter['state'], label: React.ReactNode) => (
+  const button = (state: PairFilter['state'], label: React.ReactNode, count?: number) => (
     <button
       key={state}
       type="button"
       aria-pressed={filter.state === state}
+      disabled={count === 0 && filter.state !== state}
       className={`btn btn-xs px-1.5 ${filter.state === state ? 'btn-primary' : 'btn-ghost'}`}
       onClick={() => onFilter({ ...filter, only: null, state: filter.state === state ? '' : state })}
     >
@@ -41,20 +45,27 @@ export function Filters({ rows, shown, volumes, filter, onFilter }: Props) {
       </select>
     );
   const scaled = rows.filter((r) => r.scaled !== null).length;
+  const counted = (count: number) => (
+    <span className="tabular-nums text-end" style={{ minWidth: `${String(rows.length).length}ch` }}>
+      {count}
+    </span>
+  );
   const needed = rows.filter(isUnsettled).length;
   return (
     <>
       {button('', `all ${rows.length}`)}
-      {needed > 0 && button('needs-me', `${needed} open`)}
-      {PAIR_STATES.filter((s) => rows.some((r) => r.state === s)).map((s) =>
-        button(
+      {button('needs-me', <>{counted(needed)} open</>, needed)}
+      {PAIR_STATES.map((s) => {
+        const count = rows.filter((r) => r.state === s).length;
+        return button(
           s,
           <>
             <Glyph state={s} size={20} />
-            {rows.filter((r) => r.state === s).length} {s}
+            {counted(count)} {s}
           </>,
-        ),
-      )}
+          count,
+        );
+      })}
       {scaled > 0 && scaled < rows.length && button('scaled', `${scaled} scaled`)}
       {choice(
         'reel',
