@@ -22,7 +22,7 @@ test('how a return is asked for is kept under a name, and says what it comes to'
   await page.getByLabel('One clip for each').selectOption('span');
   await expect.poll(() => clips.count()).toBeLessThan(before);
   await expect(page.getByText(/and \d+ more/).first()).toBeVisible();
-  await expect(page.getByTestId('size')).toHaveText(/^About \d+ MB; the disk has [\d.]+ GB left\.$/);
+  await expect(page.getByTestId('size')).toHaveText(/^About [\d.]+ [kMG]B; the disk has [\d.]+ GB left\.$/);
   await page.getByLabel('Keep settings as').fill('light, shared');
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await page.getByLabel('One clip for each').selectOption('event');

@@ -107,7 +107,7 @@ test('bad input gets a message that says what to do', async ({ request }) => {
   expect(await message(request.post(`/api/jobs/${job}/lists/${list}`, { data: { reading: {}, as: 'cut' } }))).toMatch(
     /^422 .*a\.edl is not a list/,
   );
-  expect(await message(request.put(`/api/jobs/${job}/lists?name=a.edl`, { data: Buffer.alloc(129 * 1024 * 1024, 'a') }))).toMatch(
+  expect(await message(request.put(`/api/jobs/${job}/lists?name=a.edl`, { data: Buffer.alloc(129e6, 'a') }))).toMatch(
     /^413 The list is larger than 128 MB/,
   );
   expect(await message(request.post(`/api/jobs/${job}/volumes`, { data: { path: '/nowhere' } }))).toMatch(

@@ -14,6 +14,7 @@ import {
   READY_RULES,
   readDelivery,
   rulesSchema,
+  sizeText,
 } from '@gemello/core';
 import type { MediaThreads, Progress, ScanProblem } from '@gemello/media';
 import type { Command } from 'commander';
@@ -63,7 +64,8 @@ export const readsList = (command: Command): Command =>
 export function listFiles(files: readonly string[], options: ListOptions): EditList {
   const delivered = files.map((file) => {
     if (!existsSync(file) || !statSync(file).isFile()) throw new UsageError(`There is no file ${file}.`);
-    if (statSync(file).size > LARGEST_LIST_TEXT) throw new UsageError(`${file} is larger than 256 MB; that is no edit list.`);
+    if (statSync(file).size > LARGEST_LIST_TEXT)
+      throw new UsageError(`${file} is larger than ${sizeText(LARGEST_LIST_TEXT)}; that is no edit list.`);
     return { fileName: path.basename(file), bytes: readFileSync(file) };
   });
   const { list } = readDelivery(delivered, options);

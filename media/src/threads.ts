@@ -244,6 +244,6 @@ const asDelivery = ({ list, files }: SentDelivery): Delivery => ({
 /** The value of an answer; a fault is thrown again as what it was on the thread. */
 function resultOf(answer: Answer): unknown {
   if ('value' in answer) return answer.value;
-  if (answer.fault === 'stopped') throw new Stopped(answer.message);
-  throw answer.fault === 'media' ? new MediaError(answer.message) : new DiskRefuses(answer.fault);
+  if ('needed' in answer) throw new DiskRefuses(answer.fault, answer.needed);
+  throw answer.fault === 'media' ? new MediaError(answer.message) : new Stopped(answer.message);
 }

@@ -17,7 +17,7 @@ import {
 import sharp from 'sharp';
 import type { Composition } from './compose';
 import { drawPicture, heightFor } from './pictures';
-import { MediaError, type Refusal, refusalOf } from './plain';
+import { MediaError, type Refusal, refused } from './plain';
 import { probeGuide, probeMovie } from './probe';
 import type { ProofBasis } from './tasks/against';
 import { checkReturned, type ReturnCheckPayload } from './tasks/check';
@@ -129,15 +129,18 @@ const PACE = 150;
  * What a thread answers. Errors that have words for the person come back as data, because their
  * class does not survive the way between threads; any other error is thrown.
  */
-export type Answer = { readonly value: unknown } | { readonly fault: 'media' | 'stopped' | Refusal; readonly message: string };
+export type Answer =
+  | { readonly value: unknown }
+  | { readonly fault: 'media' | 'stopped'; readonly message: string }
+  | { readonly fault: Refusal; readonly needed: number | null };
 
 /** What a thread does with an order. */
 export async function work(order: WorkOrder): Promise<Answer> {
   try {
     return { value: await perform(order) };
   } catch (error) {
-    const refusal = refusalOf(error);
-    if (refusal) return { fault: refusal, message: '' };
+    const refusal = refused(error);
+    if (refusal) return { fault: refusal.why, needed: refusal.needed };
     if (error instanceof MediaError) return { fault: 'media', message: error.message };
     if (error instanceof Stopped) return { fault: 'stopped', message: error.message };
     throw error;

@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { readFileSync, statSync } from 'node:fs';
+import { readdirSync, readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { CLIP_CODECS, clipCodecs, type Decision, FILLING, framesOfClip, onEvent, RATES, readEdl } from '@gemello/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -14,6 +14,12 @@ beforeAll(() => {
 }, 60_000);
 afterAll(() => made.end());
 const write: (typeof made)['write'] = (...args) => made.write(...args);
+
+it('clips that the disk has no room for are not begun', () => {
+  const originals = [{ ...made.original, raster: { width: 1e7, height: 1e7 } }];
+  expect(() => write('vast', {}, [], { originals })).toThrow(/^The clips will take about \d{5,}\.\d GB, and the disk has/);
+  expect(readdirSync(path.join(made.folder, 'vast'))).toEqual(['BACK-pairs.csv']);
+});
 
 describe('a clip whose speed is baked', () => {
   it('shows at each frame what the cut shows there, handles too, and is listed at natural speed', () => {

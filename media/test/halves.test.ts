@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, utimesSync } from 'node:fs';
 import { afterAll, describe, expect, it } from 'vitest';
-import { clearHalves, HALF, whole } from '../src/plain';
+import { clearHalves, HALF, whole, writtenOf } from '../src/plain';
 import { scratch } from './scratch';
 
 const { folder, at, put, end } = scratch();
@@ -34,6 +34,14 @@ describe('what is written', () => {
     });
     expect(readdirSync(at('SHOT'))).toEqual(['0002.dpx']);
   });
+});
+
+it('what is half written counts as written, up to what is reckoned for the whole', () => {
+  for (const name of ['reckoned.mov', 'frames/1.dpx', 'frames/2.dpx']) put(`RECKONED/${HALF}${name}`, new Uint8Array(300));
+  put('RECKONED/done.mov', 'short');
+  const written = (name: string, reckoned: number) => writtenOf(at(`RECKONED/${name}`), reckoned);
+  expect([written('reckoned.mov', 1000), written('reckoned.mov', 200)]).toEqual([300, 200]);
+  expect([written('frames', 1000), written('done.mov', 1000), written('none.mov', 1000)]).toEqual([600, 1000, 0]);
 });
 
 describe('halves that were left', () => {

@@ -54,8 +54,8 @@ const jobTitle = z.string().trim().min(1, 'Give the job a name.').max(120);
 export const jobChangeSchema = z.union([z.object({ title: jobTitle }), z.object({ deleted: z.boolean() })]);
 
 /** Largest uploads, in bytes. */
-export const LARGEST_LIST = 128 * 1024 * 1024;
-export const LARGEST_REFERENCE = 2 * 1024 * 1024 * 1024;
+export const LARGEST_LIST = 128e6;
+export const LARGEST_REFERENCE = 2e9;
 
 export const volumeViewSchema = z.object({
   id: z.string(),

@@ -4,7 +4,7 @@ import { type Column, columnReader, lengthOfColumn, type Packed, packColumn } fr
 import { told } from './told';
 
 /** Largest clip log, in characters. */
-const LARGEST_LOG = 32 * 1024 * 1024;
+const LARGEST_LOG = 32e6;
 
 /** What a person looks for among the originals. Every facet that has values lets only those through. */
 export const FACETS = ['volume', 'folder', 'reel', 'rate', 'raster', 'codec', 'kind', 'warning', 'tag', 'use', 'state'] as const;

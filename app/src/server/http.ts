@@ -1,13 +1,14 @@
 import { createWriteStream } from 'node:fs';
-import { rename, rm, statfs } from 'node:fs/promises';
+import { rename, rm } from 'node:fs/promises';
 import path from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { DiskRefuses, MediaError, mustHaveRoom, refusalOf } from '@gemello/media';
+import { sizeText } from '@gemello/core';
+import { MediaError, mustHaveRoom, refused, roomOn } from '@gemello/media';
 import type { APIContext, APIRoute } from 'astro';
 import pino from 'pino';
 import { z } from 'zod';
-import { refusalOfDatabase } from './db/open';
+import { refusedByDatabase } from './db/open';
 
 export const log = pino({ name: 'gemello', level: process.env.GEMELLO_LOG ?? 'info' }, pino.destination(2));
 
@@ -38,10 +39,10 @@ export function route(handler: (context: APIContext) => Promise<unknown>): APIRo
       return result instanceof Response ? result : json(result ?? {});
     } catch (error) {
       if (error instanceof RequestError) return json({ message: error.message, ...error.details }, error.status);
-      if (error instanceof MediaError) return json({ message: error.message }, 422);
       if (error instanceof z.ZodError) return json({ message: error.issues[0]?.message ?? 'The request could not be read.' }, 400);
-      const refusal = refusalOf(error) ?? refusalOfDatabase(error);
-      if (refusal) return json({ message: new DiskRefuses(refusal).message }, 507);
+      const refusal = refused(error) ?? refusedByDatabase(error);
+      if (refusal) return json({ message: refusal.message }, 507);
+      if (error instanceof MediaError) return json({ message: error.message }, 422);
       log.error({ err: error }, 'request failed');
       return json({ message: 'Something went wrong here, not with your files. The server log has the details.' }, 500);
     }
@@ -66,7 +67,7 @@ export function queryOf<T>(context: APIContext, name: string, schema: z.ZodType<
 }
 
 /** The most that is taken as JSON: a hundred thousand decisions take about 30 MB. */
-const LARGEST_JSON = 64 * 1024 ** 2;
+const LARGEST_JSON = 64e6;
 
 /** What a request says as JSON, by the schema of its line in the table of endpoints. */
 export async function body<T>(context: APIContext, schema: z.ZodType<T>): Promise<T> {
@@ -80,8 +81,6 @@ export async function body<T>(context: APIContext, schema: z.ZodType<T>): Promis
     throw new RequestError(400, 'The request is not JSON.');
   }
 }
-
-const sizeText = (bytes: number) => (bytes >= 1024 ** 3 ? `${bytes / 1024 ** 3} GB` : `${bytes / 1024 ** 2} MB`);
 
 /**
  * Lets at most `limit` bytes of a stream through; one that runs past it ends in a message for the
@@ -118,13 +117,8 @@ export async function uploadedBytes(request: Request, limit: number, what: strin
 /** Writes the body of a request to a file, which appears under its name only when it is whole. */
 export async function uploadToFile(request: Request, file: string, limit: number, what: string): Promise<void> {
   if (!request.body) throw new RequestError(400, `${what} is empty.`);
-  const { bavail, bsize } = await statfs(path.dirname(file));
-  mustHaveRoom(
-    what,
-    Number(request.headers.get('content-length') ?? 0),
-    bavail * bsize,
-    'name the file where it lies instead of sending it',
-  );
+  const needed = Number(request.headers.get('content-length') ?? 0);
+  mustHaveRoom({ what, instead: 'name the file where it lies instead of sending it' }, needed, await roomOn(path.dirname(file)));
   const partial = `${file}.part`;
   try {
     await pipeline(Readable.fromWeb(request.body as never), upTo(limit, what), createWriteStream(partial));

@@ -10,7 +10,7 @@ import { noteEach } from './originals';
 import { workspace } from './workspace';
 
 /** Larger logs are not opened, in bytes. */
-const LARGEST = 32 * 1024 * 1024;
+const LARGEST = 32e6;
 
 /** The clip logs that lie on the job's volumes, as paths, each with its volume; `understood` when its headings say what they are. */
 export async function logsOnVolumes(jobId: string): Promise<{ path: string; name: string; volume: string; understood: boolean }[]> {

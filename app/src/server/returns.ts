@@ -1,7 +1,7 @@
-import { mkdir, readdir, readFile, rename, statfs, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rename, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { bytesOfClip, type ClipCodec, entryOf, portableName, type ReturnPlan, sameFile } from '@gemello/core';
-import { DATA, jobFolder } from './config';
+import { portableName, sameFile } from '@gemello/core';
+import { jobFolder } from './config';
 
 /** Which return each folder below a job's returns belongs to. */
 const NAMES = 'names.json';
@@ -38,16 +38,4 @@ async function chosen(jobId: string, title: string, render: boolean): Promise<st
   await writeFile(`${file}.part`, JSON.stringify({ ...names, [owner]: name }, null, 1));
   await rename(`${file}.part`, file);
   return path.join(returns, name);
-}
-
-/** Room on the disk that returns are written to, in bytes. */
-export async function roomLeft(): Promise<number> {
-  const { bavail, bsize } = await statfs(DATA);
-  return bavail * bsize;
-}
-
-/** About how many bytes a return will still need in its folder: clips that are there already are left out. */
-export async function sizeOfReturn({ clips }: ReturnPlan, codec: ClipCodec, folder: string): Promise<number> {
-  const there = new Set(await readdir(folder).catch(() => []));
-  return clips.filter((c) => !there.has(entryOf(c))).reduce((sum, c) => sum + bytesOfClip(c, codec), 0);
 }

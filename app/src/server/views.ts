@@ -20,6 +20,7 @@ import {
   rulesSchema,
   USUAL_RETURN,
 } from '@gemello/core';
+import { roomOn } from '@gemello/media';
 import { z } from 'zod';
 import {
   type ActivityView,
@@ -35,6 +36,7 @@ import {
   type TurnoverView,
 } from '../contract';
 import { batchText, eventNames } from './batches';
+import { DATA } from './config';
 import { cutsMark } from './cuts';
 import { database } from './db/open';
 import { decisionLog } from './jobs';
@@ -42,7 +44,6 @@ import type { DecisionRow } from './log';
 import { clipMark, listMark } from './marks';
 import { volumeViews } from './originals';
 import { readingsOf } from './readings';
-import { roomLeft } from './returns';
 import { rateStated, settingChecks } from './settings';
 import { allTasks, openTasks, taskView } from './tasks/runner';
 import { type Workspace, workspace } from './workspace';
@@ -184,7 +185,7 @@ export async function returnView(jobId: string, asked: ReturnAsked = USUAL_RETUR
   const last = lastReturn(w, work.find((t) => t.kind === 'return' && t.state === 'done')?.result);
   const written = work.find((t) => t.kind === 'review' && t.state === 'done');
   const review = written ? { name: (written.result as ReviewResult).name, message: written.message } : null;
-  const room = await roomLeft();
+  const room = await roomOn(DATA);
   if (!w.list || !w.conform) return { clips: [], warnings: [], review, last, bytes: 0, room };
   const plan = planReturn(w.list, w.conform, { ...asked, title: w.list.title });
   return {

@@ -1,13 +1,13 @@
 import crc32 from 'crc-32';
 import { Unzip, UnzipInflate, zipSync } from 'fflate';
-import type { Sentence } from '../words';
+import { type Sentence, sizeText } from '../words';
 import { LIST_WORDS } from './wording';
 
 /** The text of a list as it came, or why there is none. */
 export type ListText = { readonly text: string; readonly bundle: boolean } | { readonly problem: Sentence };
 
 /** Largest text of a list that is read, in bytes; 100 000 events of OpenTimelineIO take about 120 MB. */
-export const LARGEST_LIST_TEXT = 256 * 1024 * 1024;
+export const LARGEST_LIST_TEXT = 256e6;
 
 /** The one file of an OpenTimelineIO bundle that is read; everything else in it stays where it is. */
 const BUNDLED = 'content.otio';
@@ -20,7 +20,7 @@ const BUNDLED = 'content.otio';
 export function decodeListFile(bytes: Uint8Array): ListText {
   if (bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2] === 3 && bytes[3] === 4) return unpacked(bytes);
   if (bytes.length > LARGEST_LIST_TEXT)
-    return { problem: LIST_WORDS.tooLarge({ size: megabytes(bytes.length), most: megabytes(LARGEST_LIST_TEXT) }) };
+    return { problem: LIST_WORDS.tooLarge({ size: sizeText(bytes.length), most: sizeText(LARGEST_LIST_TEXT) }) };
   return { text: decoded(bytes), bundle: false };
 }
 
@@ -48,7 +48,7 @@ function decoded(bytes: Uint8Array): string {
 /** A timeline is packed to a tenth or a fortieth of its size; what unpacks to more than this many times its own is none. */
 const MOST_TIMES_PACKED = 100;
 /** Archives may always unpack to this many bytes. */
-const ALWAYS_UNPACKED = 16 * 1024 * 1024;
+const ALWAYS_UNPACKED = 16e6;
 /** Packed bytes that are given to the unpacker at once, so that one that lies about its sizes is left soon. */
 const SLICE = 4096;
 
@@ -63,13 +63,10 @@ function unpacked(bytes: Uint8Array): ListText {
   if (!found.begun) return { problem: LIST_WORDS.noBundle({ content: BUNDLED }) };
   if (!whole)
     return {
-      problem: LIST_WORDS.tooLargeUnpacked({ most: megabytes(most), packed: kilobytes(bytes.length) }),
+      problem: LIST_WORDS.tooLargeUnpacked({ most: sizeText(most), packed: sizeText(bytes.length) }),
     };
   return { text: decoded(whole), bundle: true };
 }
-
-const megabytes = (size: number): number => Math.round(size / 1024 / 1024);
-const kilobytes = (size: number): string => `${Math.max(1, Math.round(size / 1024))} KB`;
 
 interface Unpacked {
   readonly parts: readonly Uint8Array[];

@@ -23,14 +23,14 @@ export const LIST_WORDS = wording({
   nestedOpened: ({ name, events, layers, transitions }: Fields<'name'> & Counts<'events' | 'layers' | 'transitions'>) =>
     `The nested cut "${name}" was opened: ${plural(events, 'event')} on ${plural(layers, 'layer')}.${transitions > 0 ? ` ${plural(transitions, 'transition')} at its edges became ${form(transitions, 'a cut', 'cuts')}.` : ''}`,
   more: ({ count, last }: Fields<'count' | 'last'>) => `${count} more like those before; the last of them: ${last}`,
-  tooLarge: ({ size, most }: Fields<'size' | 'most'>) => `It is ${size} MB long; lists above ${most} MB are not read. Is it a list at all?`,
+  tooLarge: ({ size, most }: Fields<'size' | 'most'>) => `It is ${size} long; lists above ${most} are not read. Is it a list at all?`,
   brokenArchive: ({ fault }: Fields<'fault'>) => `The archive is not whole (${fault}). Ask for the file again; it may have been cut off.`,
   noDirectory: () => 'its directory is missing',
   otherChecksum: () => 'its timeline does not have the checksum it should',
   noEnd: () => 'its end is missing',
   noBundle: ({ content }: Fields<'content'>) => `It is an archive without ${content}; only OpenTimelineIO bundles are read.`,
   tooLargeUnpacked: ({ most, packed }: Fields<'most' | 'packed'>) =>
-    `Its timeline unpacks to more than ${most} MB from ${packed}; no list does. Ask for the file again.`,
+    `Its timeline unpacks to more than ${most} from ${packed}; no list does. Ask for the file again.`,
   reelsShortened: ({ reels, length }: Counts<'reels' | 'length'>) =>
     `${plural(reels, 'reel was', 'reels were')} shortened to ${plural(length, 'character')}; a table of the originals goes with the list.`,
   dropFrameImpossible: ({ rate }: Fields<'rate'>) => `Drop-frame does not exist at ${rate}; record timecode stays non-drop.`,

@@ -9,6 +9,13 @@ export const form = (n: number, one: string, many: string): string => (RULES.sel
 /** A number with its sign, a plus where it is above zero: how far something lies aside. */
 export const signed = (n: number): string => `${n > 0 ? '+' : ''}${n}`;
 
+/** A number of bytes in words, in the thousands of the SI, as disks are sold: `1 kB` (the least), `3.4 MB`, `128 MB`, `12.0 GB`. */
+export function sizeText(bytes: number): string {
+  if (bytes >= 999.5e6) return `${(bytes / 1e9).toFixed(1)} GB`;
+  if (bytes >= 999.5e3) return `${(bytes / 1e6).toFixed(bytes < 9.95e6 ? 1 : 0)} MB`;
+  return `${Math.max(1, Math.round(bytes / 1e3))} kB`;
+}
+
 /** What a sentence is made with, by name. */
 export type Fields<Name extends string> = Readonly<Record<Name, string | number>>;
 

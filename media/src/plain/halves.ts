@@ -1,13 +1,15 @@
-import { renameSync, rmSync, statSync } from 'node:fs';
+import { readdirSync, renameSync, rmSync, statSync } from 'node:fs';
 import { lstat, readdir, rm } from 'node:fs/promises';
 import path from 'node:path';
 
 /** How what is being written is called until it is whole, before its own name: nothing else is called so, and a scan passes over what begins with a dot. */
 export const HALF = '.half-';
 
+const besideOf = (target: string): string => path.join(path.dirname(target), HALF + path.basename(target));
+
 /** Where a file, or a folder of frames, is written until it is whole: beside itself. */
 export function halfOf(target: string): string {
-  const half = path.join(path.dirname(target), HALF + path.basename(target));
+  const half = besideOf(target);
   // Frames of an earlier try are not counted with those of this one.
   if (isFolder(half)) rmSync(half, { recursive: true });
   return half;
@@ -24,6 +26,17 @@ export function dropHalf(half: string): void {
   try {
     rmSync(half, { recursive: true, force: true });
   } catch {}
+}
+
+/** Bytes of a file, or a folder of frames, that are written already: as many as are reckoned for it once it is whole. */
+export function writtenOf(target: string, reckoned: number): number {
+  if (statSync(target, { throwIfNoEntry: false })) return reckoned;
+  const half = besideOf(target);
+  const parts = isFolder(half) ? readdirSync(half).map((name) => path.join(half, name)) : [half];
+  return Math.min(
+    reckoned,
+    parts.reduce((sum, part) => sum + (statSync(part, { throwIfNoEntry: false })?.size ?? 0), 0),
+  );
 }
 
 /** Writes what appears under its name only when it is whole; `write` is given where to write it. */

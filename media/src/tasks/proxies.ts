@@ -1,4 +1,4 @@
-import { mkdirSync, statfsSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import {
   type Frames,
@@ -17,7 +17,7 @@ import { makeBurnIn, USUAL_BURN } from '../engine/burn';
 import { openPictures, readHeld } from '../engine/reader';
 import { makeScaler } from '../engine/scaler';
 import { openMovieWriter } from '../engine/writer';
-import { isFaultOfFile, MediaError, mustHaveRoom, whole } from '../plain';
+import { isFaultOfFile, MediaError, whole, withRoom } from '../plain';
 import { probeMovie } from '../probe';
 import { openRecord } from './record';
 import { soundOf } from './sounding';
@@ -64,25 +64,26 @@ export function makeProxies(payload: ProxiesPayload, report: Report, signal: Sto
     const mark = JSON.stringify([from, stamp, start, reel, payload.codec, payload.size, payload.burnIn]);
     return { original, copy, mark, reused: record.holds(copy, mark) };
   });
-  const { bavail, bsize } = statfsSync(folder);
-  const needed = planned.reduce((sum, { original, reused }) => sum + (reused ? 0 : bytesOf(original, payload)), 0);
-  mustHaveRoom('The proxies', needed, bavail * bsize, 'make smaller ones');
-  let before = 0;
-  for (const { original, copy, mark, reused } of planned) {
-    stopIfAsked(signal);
-    try {
-      if (!reused) {
-        writeProxy(original, copy, payload, signal, (frame) => report({ done: before + frame, total, what: original.fileName }));
-        mustMatch(original, probeMovie(copy));
-        record.keep(copy, mark);
+  let [at, before] = [0, 0];
+  const left = () => planned.slice(at).reduce((sum, { original, reused }) => sum + (reused ? 0 : bytesOf(original, payload)), 0);
+  withRoom(folder, { what: 'The proxies', instead: 'make smaller ones' }, left, () => {
+    for (const { original, copy, mark, reused } of planned) {
+      stopIfAsked(signal);
+      try {
+        if (!reused) {
+          writeProxy(original, copy, payload, signal, (frame) => report({ done: before + frame, total, what: original.fileName }));
+          mustMatch(original, probeMovie(copy));
+          record.keep(copy, mark);
+        }
+        made.push({ original: original.path, copy, reused });
+      } catch (error) {
+        if (!isFaultOfFile(error)) throw error;
+        problems.push({ path: original.path, message: error.message });
       }
-      made.push({ original: original.path, copy, reused });
-    } catch (error) {
-      if (!isFaultOfFile(error)) throw error;
-      problems.push({ path: original.path, message: error.message });
+      at += 1;
+      before += original.frames;
     }
-    before += original.frames;
-  }
+  });
   report({ done: total, total, what: '' });
   return { made, problems };
 }

@@ -1,4 +1,4 @@
-import { mkdirSync, statfsSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import {
   CLIP_CODECS,
@@ -21,7 +21,7 @@ import { compositionOf, openCompositor, openSources, toRgb24, toRgb48 } from '..
 import { makeBurnIn, USUAL_BURN } from '../engine/burn';
 import { makeScaler } from '../engine/scaler';
 import { openMovieWriter } from '../engine/writer';
-import { MediaError, mustHaveRoom, type RenderCodec, whole } from '../plain';
+import { MediaError, type RenderCodec, whole, withRoom } from '../plain';
 import { probeMovie } from '../probe';
 import { CODED } from './clips';
 import { type Report, type StopSignal, stopIfAsked } from './task';
@@ -73,15 +73,19 @@ export function render(payload: RenderPayload, report: Report, signal: StopSigna
     throw new MediaError(`${file} is the sound that goes along; name another file.`);
   mkdirSync(path.dirname(file), { recursive: true });
   const raster = even(payload.size ?? conform.frame.raster);
-  const { bavail, bsize } = statfsSync(path.dirname(file));
-  const needed = total * raster.width * raster.height * CLIP_CODECS[payload.codec].bytes;
-  mustHaveRoom('The movie', needed, bavail * bsize, 'make it smaller');
+  const bytes = total * raster.width * raster.height * CLIP_CODECS[payload.codec].bytes;
   const written = { missing: {} as Record<string, Frames>, mixed: new Set<string>() };
-  whole(file, (half) => {
+  const write = (half: string) => {
     writeFrames(conform, payload, half, raster, written, (done) => report({ done, total, what: path.basename(file) }), signal);
     stopIfAsked(signal);
     mustBe(half, conform, total);
-  });
+  };
+  withRoom(
+    path.dirname(file),
+    { what: 'The movie', instead: 'make it smaller' },
+    () => bytes,
+    () => whole(file, write),
+  );
   return { file, frames: total, raster, missing: written.missing, mixed: [...written.mixed], seconds: (performance.now() - began) / 1000 };
 }
 

@@ -3,6 +3,8 @@ import path from 'node:path';
 import {
   basisOfClip,
   basisOfHeard,
+  bytesOfClip,
+  type ClipCodec,
   compile,
   framesOfClip,
   type Heard,
@@ -13,7 +15,7 @@ import {
   type ReturnProblem,
   type Standing,
 } from '@gemello/core';
-import { isFaultOfFile, MediaError } from '../plain';
+import { isFaultOfFile, MediaError, withRoom, writtenOf } from '../plain';
 import { stampOf } from '../probe';
 import { clipMaker, placeOf, renderClip } from './clips';
 import { asCarried, otherPictures, probeClip } from './clips-seen';
@@ -80,7 +82,7 @@ export function renderShare(payload: ReturnPayload, share: Share | null, report:
   // Of all shares, so that each tells how much there is.
   const total = all.reduce((sum, c) => sum + framesOfClip(c), 0);
   let before = 0;
-  return clips.map((clip): ClipDone => {
+  const make = (clip: ReturnClip): ClipDone => {
     stopIfAsked(signal);
     const { fileName } = clip;
     const original = byPath.get(clip.originalPath) as Original;
@@ -102,7 +104,15 @@ export function renderShare(payload: ReturnPayload, share: Share | null, report:
       before += framesOfClip(clip);
       report({ done: before, total, what: fileName });
     }
-  });
+  };
+  const left = () => all.reduce((sum, clip) => sum + leftOf(clip, payload.asked.codec, folder), 0);
+  return withRoom(folder, { what: 'The clips', instead: 'choose another kind of clip' }, left, () => clips.map(make));
+}
+
+/** About how many bytes of a clip are still to be written. */
+function leftOf(clip: ReturnClip, codec: ClipCodec, folder: string): number {
+  const reckoned = bytesOfClip(clip, codec);
+  return reckoned - writtenOf(placeOf(folder, clip), reckoned);
 }
 
 /** Where a return goes. Throws MediaError for a folder that holds originals. */

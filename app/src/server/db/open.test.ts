@@ -42,12 +42,15 @@ describe('writings', () => {
     const client = createClient({ url: `file:${path.join(folder, 'other.db')}` });
     const refused = async (way: string) => {
       await client.execute(way);
-      return client.execute('INSERT INTO t VALUES (zeroblob(100000))').then(() => null, open.refusalOfDatabase);
+      return client.execute('INSERT INTO t VALUES (zeroblob(100000))').then(
+        () => null,
+        (error) => open.refusedByDatabase(error)?.why,
+      );
     };
     await client.execute('CREATE TABLE t (a)');
     expect(await refused('PRAGMA max_page_count = 2')).toBe('full');
     expect(await refused('PRAGMA query_only = 1')).toBe('read-only');
-    expect(await client.execute('SELECT * FROM nowhere').catch(open.refusalOfDatabase)).toBeNull();
+    expect(await client.execute('SELECT * FROM nowhere').catch(open.refusedByDatabase)).toBeNull();
     client.close();
   });
   it('that fail leave nothing behind, and keep nobody from writing', async () => {

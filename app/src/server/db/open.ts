@@ -1,7 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import type { Refusal } from '@gemello/media';
+import { DiskRefuses } from '@gemello/media';
 import { createClient } from '@libsql/client';
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
 import { migrate } from 'drizzle-orm/libsql/migrator';
@@ -69,10 +69,10 @@ export function write<T>(work: (tx: Transaction) => Promise<T>): Promise<T> {
 /** True where another process holds the database. */
 const isBusy = (error: unknown): boolean => hasCode(error, /^SQLITE_(BUSY|LOCKED)/);
 
-/** Why the disk of the database takes nothing, where that is what an error says; null else. */
-export function refusalOfDatabase(error: unknown): Refusal | null {
-  if (hasCode(error, /^SQLITE_FULL/)) return 'full';
-  return hasCode(error, /^SQLITE_READONLY/) ? 'read-only' : null;
+/** What an error says of the disk of the database, where that takes nothing; null else. */
+export function refusedByDatabase(error: unknown): DiskRefuses | null {
+  if (hasCode(error, /^SQLITE_FULL/)) return new DiskRefuses('full');
+  return hasCode(error, /^SQLITE_READONLY/) ? new DiskRefuses('read-only') : null;
 }
 
 /** The driver's error may lie some causes deep. */

@@ -2,12 +2,12 @@ import { randomUUID } from 'node:crypto';
 import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { clearHalves, DiskRefuses, MediaError, type Progress, refusalOf } from '@gemello/media';
+import { clearHalves, MediaError, type Progress, refused } from '@gemello/media';
 import { and, eq, inArray } from 'drizzle-orm';
 import { type TaskOptions, type TaskState, type TaskView, taskOptions } from '../../contract/tasks';
 import { announce } from '../changes';
 import { DATA } from '../config';
-import { database, refusalOfDatabase, write } from '../db/open';
+import { database, refusedByDatabase, write } from '../db/open';
 import { tasks } from '../db/schema';
 import { firstArrivedFirst, lastArrivedFirst } from '../db/sequence';
 import { log, RequestError } from '../http';
@@ -184,8 +184,8 @@ async function tidy(row: TaskRow, before: number): Promise<void> {
 
 /** Why a task failed, for the person; what is nobody's fault but ours goes to the log as well. */
 function reasonOf(error: unknown): string {
-  const refusal = refusalOf(error) ?? refusalOfDatabase(error);
-  if (refusal) return new DiskRefuses(refusal).message;
+  const refusal = refused(error) ?? refusedByDatabase(error);
+  if (refusal) return refusal.message;
   if (!(error instanceof MediaError || error instanceof RequestError)) log.error({ err: error }, 'task failed');
   return (error as Error).message;
 }

@@ -458,7 +458,7 @@ describe('pictures, proof and return', () => {
     const task = await startTask(job, full);
     expect(await done(scan, task)).toMatchObject({
       state: 'failed',
-      message: expect.stringContaining('is full. Make room on it, then go on'),
+      message: expect.stringMatching(/is full\. Make room on it, about \d+ kB for what is left, then go on/),
     });
     const made = statSync(path.join(out, names[0] ?? '')).mtimeMs;
     await goOn(job, task);

@@ -1,4 +1,5 @@
 import { formatRate } from '@gemello/core/time';
+import { sizeText } from '@gemello/core/words';
 import { toast } from 'sonner';
 import type { OriginalView } from '../../../contract';
 import { useOriginal } from '../../data/queries';
@@ -11,7 +12,6 @@ import { Grades } from './Grades';
 import { Remarks } from './Remarks';
 import { ScrubStrip } from './ScrubStrip';
 import { Span } from './Span';
-import { sizeText } from './Table';
 
 /** One original: everything known of it and who says so, what uses it, its proxies, its checksums. */
 export function Clip({

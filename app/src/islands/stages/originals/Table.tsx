@@ -1,4 +1,5 @@
 import { formatRate } from '@gemello/core/time';
+import { sizeText } from '@gemello/core/words';
 import {
   createColumnHelper,
   flexRender,
@@ -95,9 +96,6 @@ function sortValue(id: string, o: OriginalRow): unknown {
 const FIRST: VisibilityState = { out: false, codec: false, bytes: false, tags: false };
 
 const LEFT_OUT: VisibilityState = { out: false, rate: false, raster: false, bytes: false, codec: false };
-
-export const sizeText = (bytes: number): string =>
-  bytes >= 1e9 ? `${(bytes / 1e9).toFixed(1)} GB` : bytes >= 1e6 ? `${(bytes / 1e6).toFixed(0)} MB` : `${Math.ceil(bytes / 1e3)} kB`;
 
 interface Props {
   readonly job: string;

@@ -1,5 +1,5 @@
 import { templateFault } from '@gemello/core/returning';
-import { plural } from '@gemello/core/words';
+import { plural, sizeText } from '@gemello/core/words';
 import { useDeferredValue, useState } from 'react';
 import { useReturn, useStart } from '../../data/queries';
 import { useReturning } from '../../data/returning';
@@ -114,6 +114,3 @@ function Writing({ job, view, ledger }: StageProps) {
     </div>
   );
 }
-
-const sizeText = (bytes: number): string =>
-  bytes >= 1e9 ? `${(bytes / 1e9).toFixed(bytes >= 1e10 ? 0 : 1)} GB` : `${Math.max(1, Math.round(bytes / 1e6))} MB`;

@@ -1,3 +1,4 @@
+import { sizeText } from '@gemello/core/words';
 import { useState } from 'react';
 import type { ArrivalView, ListFigures, Reading } from '../../../contract';
 import { useArrival, useDiscard, useTake } from '../../data/queries';
@@ -107,7 +108,7 @@ function Files({
                 {several && !apart && <span className="tc quiet w-6">{at + 1}</span>}
                 <span className="font-medium">{file.fileName}</span>
                 <span className="quiet">{file.format ?? 'no known format'}</span>
-                <span className="quiet tc">{sizeOf(file.bytes)}</span>
+                <span className="quiet tc">{sizeText(file.bytes)}</span>
                 {several && !apart && at > 0 && view.state === 'arrived' && (
                   <button type="button" className="btn btn-xs btn-ghost ml-auto" onClick={() => swap(at)}>
                     Lower
@@ -133,9 +134,6 @@ function Files({
     </div>
   );
 }
-
-const sizeOf = (bytes: number) =>
-  bytes < 1024 * 1024 ? `${Math.max(1, Math.round(bytes / 1024))} kB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
 
 function Settings({ view, reading, onSet }: { view: ArrivalView; reading: Reading; onSet: (part: Reading) => void }) {
   const [raster, setRaster] = useState(reading.raster ?? '');

@@ -1,10 +1,10 @@
 import { planReturn, plural } from '@gemello/core';
-import { mustHaveRoom, returnAbreast } from '@gemello/media';
+import { returnAbreast } from '@gemello/media';
 import { decidedLines } from '../../batches';
 import { RequestError } from '../../http';
 import { clipMark, listMark } from '../../marks';
 import { mediaThreads } from '../../media';
-import { folderOfReturn, roomLeft, sizeOfReturn } from '../../returns';
+import { folderOfReturn } from '../../returns';
 import { workspace } from '../../workspace';
 import { type Kind, readyToWork } from '../kind';
 
@@ -26,8 +26,6 @@ export const returning: Kind<'return'> = {
       throw new RequestError(409, NOT_HEARD[sound]);
     const folder = await folderOfReturn(jobId, title, render);
     const plan = render && w.conform ? planReturn(list, w.conform, { ...asked, title }) : null;
-    const [needed, room] = [plan ? await sizeOfReturn(plan, asked.codec, folder) : 0, await roomLeft()];
-    mustHaveRoom('The clips', needed, room, 'choose another kind of clip');
     const result = await returnAbreast(
       mediaThreads(),
       { list, originals: reachable, folder, title, asked, render, heard: w.heard, decisions: await decidedLines(w) },
