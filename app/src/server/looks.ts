@@ -1,7 +1,8 @@
 import { fileMark, type Original, type PictureLook, pictureEvents, type Standing, type StandingEvent } from '@gemello/core';
-import { and, eq, gte } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import { type Database, database, write } from './db/open';
 import { pictureLooks } from './db/schema';
+import { sinceTask } from './db/sequence';
 import { lookMark } from './marks';
 
 /** What was seen of the pictures of originals, by the key of its event. */
@@ -9,20 +10,20 @@ export type LooksAt = ReadonlyMap<string, readonly PictureLook[]>;
 
 type Reference = Parameters<typeof lookMark>[2];
 
-/** What was seen and still holds: of the same reference, of events that are laid as they were, of files that are what they were. */
+/** What was seen and still holds: of the same reference, of events that are laid as they were, of files that are what they were. `task`: only by it, and by those that were asked for later. */
 export async function readLooks(
   db: Database,
   jobId: string,
   list: Standing,
   reference: Reference | null,
   originalAt: (path: string) => Original | undefined,
-  since = 0,
+  task: string | null = null,
 ): Promise<LooksAt> {
   if (!reference) return new Map();
   const rows = await db
     .select()
     .from(pictureLooks)
-    .where(and(eq(pictureLooks.jobId, jobId), gte(pictureLooks.seenAt, since)));
+    .where(and(eq(pictureLooks.jobId, jobId), task === null ? undefined : sinceTask(pictureLooks.seenBy, task)));
   if (rows.length === 0) return new Map();
   const events = new Map(pictureEvents(list).map((e) => [e.key, e as StandingEvent] as const));
   return new Map(
@@ -38,8 +39,9 @@ export async function readLooks(
   );
 }
 
-/** Keeps what was seen of the candidates of some events, in place of what was seen of them before. */
+/** Keeps what a task saw of the candidates of some events, in place of what was seen of them before. */
 export async function keepLooks(
+  task: string,
   jobId: string,
   list: Standing,
   reference: Reference,
@@ -56,7 +58,7 @@ export async function keepLooks(
         return original ? [[path, fileMark(original)]] : [];
       }),
     );
-    return [{ jobId, event: key, madeFrom: lookMark(list, event, reference), seenAt: Date.now(), data: { looks, files } }];
+    return [{ jobId, event: key, madeFrom: lookMark(list, event, reference), seenBy: task, data: { looks, files } }];
   });
   await database();
   await write(async (tx) => {

@@ -247,7 +247,8 @@ export const eventProofs = sqliteTable(
       .references(() => jobs.id),
     event: text('event').notNull(),
     madeFrom: text('made_from').notNull(),
-    provedAt: integer('proved_at').notNull().default(0),
+    /** The task that proved it. */
+    provedBy: text('proved_by').notNull().default(''),
     data: text('data', { mode: 'json' }).$type<EventProof>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.jobId, t.event] })],
@@ -262,7 +263,8 @@ export const pictureLooks = sqliteTable(
       .references(() => jobs.id),
     event: text('event').notNull(),
     madeFrom: text('made_from').notNull(),
-    seenAt: integer('seen_at').notNull(),
+    /** The task that looked. */
+    seenBy: text('seen_by').notNull().default(''),
     /** `files`: what the files of each original were, by its path. */
     data: text('data', { mode: 'json' })
       .$type<{ readonly looks: readonly PictureLook[]; readonly files: Readonly<Record<string, string>> }>()

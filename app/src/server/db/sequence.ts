@@ -1,4 +1,5 @@
-import { type Column, desc, getTableName, sql } from 'drizzle-orm';
+import { type Column, desc, getTableName, inArray, sql } from 'drizzle-orm';
+import { tasks } from './schema';
 
 /** What counts as later than everything in its table, whatever the clock says: clocks are set back. */
 export const next = (column: Column) =>
@@ -8,3 +9,7 @@ export const next = (column: Column) =>
 const arrival = sql`rowid`;
 export const lastArrivedFirst = desc(arrival);
 export const firstArrivedFirst = arrival;
+
+/** That what a column names is a task, or one that was asked for after it. */
+export const sinceTask = (column: Column, task: string) =>
+  inArray(column, sql`(SELECT ${tasks.id} FROM ${tasks} WHERE rowid >= (SELECT rowid FROM ${tasks} WHERE ${tasks.id} = ${task}))`);

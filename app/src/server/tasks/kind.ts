@@ -15,8 +15,8 @@ export interface TaskAtWork<K extends TaskKind = TaskKind> {
   readonly jobId: string;
   readonly options: z.output<(typeof taskOptions)[K]>;
   readonly lane: Lane;
-  /** When it was asked for, in milliseconds: what was finished since then is not done again. */
-  readonly since: number;
+  /** What it, or a task that was asked for later, has finished is not done again. */
+  readonly id: string;
   readonly report: Report;
   /** Keeps what it came to by now, for who looks meanwhile and for when it is stopped. */
   readonly keep: (result: unknown) => Promise<void>;

@@ -140,15 +140,15 @@ async function atLeisure({ jobId, kind }: TaskRow, signal: AbortSignal): Promise
 async function perform(id: string, signal: AbortSignal): Promise<void> {
   const row = live.get(id);
   if (!row) return;
-  const { jobId, options, createdAt } = row;
+  const { jobId, options } = row;
   try {
     await update(row, { state: 'running' });
     const report = (p: Progress) => tell(Object.assign(row, p));
     const at: TaskAtWork = {
+      id,
       jobId,
       options,
       lane: laneOf(options),
-      since: createdAt,
       report,
       keep: (result) => update(row, { result }),
       atLeisure: () => atLeisure(row, signal),

@@ -16,7 +16,7 @@ import {
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { formatTimecode, RATES, USUAL_RETURN } from '@gemello/core';
+import { type EventProof, formatTimecode, RATES, USUAL_RETURN } from '@gemello/core';
 import { HALF } from '@gemello/media/plain';
 import { eq, sql } from 'drizzle-orm';
 import sharp from 'sharp';
@@ -315,21 +315,30 @@ describe('pictures, proof and return', () => {
   it('prove only what is left when a task goes on after a restart', async () => {
     const task = await startTask(job, { kind: 'proof', events: null });
     await done(scan, task);
-    const times = async () =>
-      new Map((await (await database()).select().from(schema.eventProofs)).map((p) => [p.event, p.provedAt] as const));
+    const kept = async () =>
+      new Map((await (await database()).select().from(schema.eventProofs)).map((p) => [p.event, p.data.score] as const));
     const [one, two] = [await eventAt(0), await eventAt(1)];
-    // As if the server had gone down after the first event.
+    // As if the server had gone down after the first event, and the clock had been set back meanwhile.
+    const proved = {
+      ...(await (await database()).select().from(schema.eventProofs).where(eq(schema.eventProofs.event, one)))[0]?.data,
+      score: 0.123,
+    };
     await write(async (tx) => {
       await tx.delete(schema.eventProofs).where(eq(schema.eventProofs.event, two));
-      await tx.update(schema.tasks).set({ state: 'running', endedAt: null }).where(eq(schema.tasks.id, task));
+      await tx.update(schema.eventProofs).set({ data: proved as EventProof });
+      await tx
+        .update(schema.tasks)
+        .set({ state: 'running', endedAt: null, createdAt: Date.now() + 1e9 })
+        .where(eq(schema.tasks.id, task));
     });
-    const before = await times();
-    await new Promise((resolve) => setTimeout(resolve, 5));
     await resumeTasks();
     expect((await done(scan, task)).message).toMatch(/^24 frames compared in [\d.]+ s; 1 event differs$/);
-    const after = await times();
-    expect(after.get(one)).toBe(before.get(one));
-    expect(after.get(two)).toBeGreaterThan(before.get(one) ?? 0);
+    const after = await kept();
+    expect(after.get(one)).toBe(0.123);
+    expect(after.get(two)).toBeGreaterThan(0.123);
+    // Asked for anew, all of it is.
+    await done({ kind: 'proof', events: null });
+    expect((await kept()).get(one)).toBeGreaterThan(0.123);
   });
   it('let one file that cannot be read fail alone, by name', async () => {
     const file = at('A001', 'A001C001.mov');

@@ -14,19 +14,19 @@ import type { Kind } from '../kind';
 export const compare: Kind<'compare'> = {
   lane: () => 'background',
   keeps: 'what is finished',
-  async run({ jobId, options, since, report, signal, lane }) {
+  async run({ id, jobId, options, report, signal, lane }) {
     await refreshReference(jobId);
     const { reference, shownList, pairings, reachable } = await workspace(jobId);
     if (!shownList) throw new RequestError(409, 'There is no list yet.');
     if (!reference) throw new RequestError(409, 'There is no reference movie to compare pictures with. Import one under Turnover.');
     const at = (path: string) => reachable.get(path);
-    const before = await readLooks(await database(), jobId, shownList, reference, at, since);
+    const before = await readLooks(await database(), jobId, shownList, reference, at, id);
     const seen = new Map([...before].filter(([, looks]) => hasPicture(looks)).map(([event, looks]) => [event, { event, looks }] as const));
     const asked = worthComparing(pairings, options.events && new Set(options.events))
       .filter(({ event }) => !seen.has(event))
       .map(({ event, candidates }) => ({ event, candidates: candidates.filter((c) => reachable.has(c.path)) }));
     const keeping = keepInOrder(async (looks: readonly EventLooks[]) => {
-      await keepLooks(jobId, shownList, reference, looks, at);
+      await keepLooks(id, jobId, shownList, reference, looks, at);
       knownSoFar(jobId);
     });
     const keep = (looks: readonly EventLooks[]) => {

@@ -1,10 +1,11 @@
 import { type EventProof, form, plural, type Shot, shotsByKey, stepsText } from '@gemello/core';
 import { proveAbreast, type ReferenceLaid } from '@gemello/media';
-import { and, eq, gte } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
 import { jobFolder } from '../../config';
 import { database, write } from '../../db/open';
 import { eventProofs } from '../../db/schema';
+import { sinceTask } from '../../db/sequence';
 import { RequestError } from '../../http';
 import { keepLay, knownSoFar, refreshReference } from '../../jobs';
 import { layMark, proofMark } from '../../marks';
@@ -23,7 +24,7 @@ const lays = new LRUCache<string, { readonly madeFrom: string; readonly laid: Re
 export const proof: Kind<'proof'> = {
   lane: ({ events }) => (events !== null && events.length <= FEW ? 'waited' : 'background'),
   keeps: 'what is finished',
-  async run({ jobId, options, since, lane, report, signal }) {
+  async run({ id, jobId, options, lane, report, signal }) {
     const began = Date.now();
     await refreshReference(jobId);
     const w = await workspace(jobId);
@@ -32,7 +33,7 @@ export const proof: Kind<'proof'> = {
     if (!reference) throw new RequestError(409, 'There is no reference movie to prove against. Import one under Turnover.');
     const shots = shotsByKey(conform);
     const madeFrom = (shot: Shot) => proofMark(conform, shot, reference);
-    const done = await provenSince(jobId, since, (event) => {
+    const done = await provenSince(jobId, id, (event) => {
       const shot = shots.get(event);
       return shot ? madeFrom(shot) : null;
     });
@@ -43,7 +44,7 @@ export const proof: Kind<'proof'> = {
     const keeping = keepInOrder(async (proofs: readonly EventProof[]) => {
       const rows = proofs.flatMap((data) => {
         const shot = shots.get(data.event);
-        return shot ? [{ jobId, event: data.event, madeFrom: madeFrom(shot), provedAt: Date.now(), data }] : [];
+        return shot ? [{ jobId, event: data.event, madeFrom: madeFrom(shot), provedBy: id, data }] : [];
       });
       await write(async (tx) => {
         for (const row of rows)
@@ -88,12 +89,12 @@ export const proof: Kind<'proof'> = {
   },
 };
 
-/** What was proved since a time and still holds. */
-async function provenSince(jobId: string, since: number, madeFrom: (event: string) => string | null): Promise<Map<string, EventProof>> {
+/** What a task, or one that was asked for later, proved, and still holds. */
+async function provenSince(jobId: string, task: string, madeFrom: (event: string) => string | null): Promise<Map<string, EventProof>> {
   const rows = await (await database())
     .select()
     .from(eventProofs)
-    .where(and(eq(eventProofs.jobId, jobId), gte(eventProofs.provedAt, since)));
+    .where(and(eq(eventProofs.jobId, jobId), sinceTask(eventProofs.provedBy, task)));
   return new Map(rows.filter((r) => r.madeFrom === madeFrom(r.event)).map((r) => [r.event, r.data]));
 }
 
