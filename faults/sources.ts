@@ -18,26 +18,31 @@ export interface Take {
 export const GROUPS = ['calibrate', 'report', 'all'] as const;
 export type Group = (typeof GROUPS)[number];
 
-/** All clips of a group; `folder` keeps what is filmed. */
+/** Whether a group has the source of a number. */
+type Wanted = (number: number) => boolean;
+
+/** All clips of a group; `folder` keeps what is filmed. Only they are made. */
 export function takesOf(group: Group, movies: string, photographs: string, folder: string): Take[] {
-  const all = [...moviesIn(movies), ...filmed(photographs, folder), ...drawn(folder)];
-  if (group === 'all') return all;
-  const number = ({ source }: Take) => Number(/\d+/.exec(source)?.[0] ?? 0);
+  const where =
+    (calibrates: Wanted): Wanted =>
+    (number) =>
+      group === 'all' || calibrates(number) === (group === 'calibrate');
   // Of the movies the first calibrates, the last reports; every second photograph and drawing does either.
-  const calibrates = (take: Take) => (take.kind === 'movie' ? number(take) === 0 : number(take) % 2 === 0);
-  return all.filter((take) => calibrates(take) === (group === 'calibrate'));
+  const [first, second] = [where((n) => n === 0), where((n) => n % 2 === 0)];
+  return [...moviesIn(movies, first), ...filmed(photographs, folder, second), ...drawn(folder, second)];
 }
 
 /** Frames of a movie that make one clip. */
 const CLIP = 150;
 
 /** The example movies of Debian's opencv-doc, cut into clips. */
-function moviesIn(folder: string): Take[] {
+function moviesIn(folder: string, wanted: Wanted): Take[] {
   if (!existsSync(folder)) return [];
   return readdirSync(folder)
     .filter((f) => /\.avi$/.test(f) && !/bugy/.test(f))
     .sort()
     .flatMap((file, s) => {
+      if (!wanted(s)) return [];
       const plates = readPlates(path.join(folder, file), RASTER.width, RASTER.height);
       // A movie shorter than that leaves no room for slips.
       const clips = Math.floor(plates.length / CLIP);
@@ -72,20 +77,19 @@ const PHOTOGRAPHS = [
 const MOVES = ['pan', 'shake', 'focus', 'crowd', 'fog', 'dark', 'repeat'] as const;
 
 /** Photographs below a folder, each filmed in one way, by turns. */
-function filmed(folder: string, cache: string): Take[] {
+function filmed(folder: string, cache: string, wanted: Wanted): Take[] {
   if (!existsSync(folder)) return [];
   const found = PHOTOGRAPHS.flatMap((name) => {
     const file = ['png', 'jpg'].map((e) => path.join(folder, `${name}.${e}`)).find(existsSync);
     return file ? [{ name, photo: readPlates(file, 960, 540)[0] as Plate }] : [];
   });
-  return found.map(({ photo }, i) => ({
-    name: `P${String(i).padStart(2, '0')}C001`,
-    source: `photograph ${i}`,
-    kind: 'filmed',
-    plates: kept(path.join(cache, `P${i}.grey`), () =>
-      film(photo, (found[(i + 5) % found.length] as { photo: Plate }).photo, MOVES[i % MOVES.length] as (typeof MOVES)[number], i),
-    ),
-  }));
+  return found.flatMap(({ photo }, i): Take[] => {
+    if (!wanted(i)) return [];
+    const other = (found[(i + 5) % found.length] as { photo: Plate }).photo;
+    const make = () => film(photo, other, MOVES[i % MOVES.length] as (typeof MOVES)[number], i);
+    const plates = kept(path.join(cache, `P${i}.grey`), make);
+    return [{ name: `P${String(i).padStart(2, '0')}C001`, source: `photograph ${i}`, kind: 'filmed', plates }];
+  });
 }
 
 /** Takes of the demo whose scenes are drawn by code, so that it is seen what drawn pictures make easier, or harder, than real ones. */
@@ -100,15 +104,19 @@ const DRAWINGS = [
   'B005C005_260414',
 ];
 
-const drawn = (cache: string): Take[] =>
-  DRAWINGS.map((clip, i) => ({
-    name: `D${String(i).padStart(2, '0')}C001`,
-    source: `drawing ${i}`,
-    kind: 'drawn',
-    plates: kept(path.join(cache, `D${i}.grey`), () =>
-      greyFrames(clip, RASTER.width, RASTER.height, CLIP).map((data) => ({ ...RASTER, data })),
-    ),
-  }));
+const drawn = (cache: string, wanted: Wanted): Take[] =>
+  DRAWINGS.flatMap((clip, i): Take[] => {
+    if (!wanted(i)) return [];
+    const make = () => greyFrames(clip, RASTER.width, RASTER.height, CLIP).map((data) => ({ ...RASTER, data }));
+    return [
+      {
+        name: `D${String(i).padStart(2, '0')}C001`,
+        source: `drawing ${i}`,
+        kind: 'drawn',
+        plates: kept(path.join(cache, `D${i}.grey`), make),
+      },
+    ];
+  });
 
 /** Plates that are drawn once and kept. */
 function kept(file: string, make: () => Plate[]): Plate[] {
