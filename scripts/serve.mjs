@@ -22,6 +22,8 @@ const server = spawn(process.execPath, ['--max-http-header-size=65536', path.joi
   // By the channel it knows when this script is gone, however that ended.
   stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
   env: {
+    // Pictures are given back to the system one by one: what comes and goes leaves holes in memory (docs/decisions/0037).
+    MALLOC_MMAP_THRESHOLD_: '262144',
     ...process.env,
     HOST: '127.0.0.1',
     PORT: values.port,

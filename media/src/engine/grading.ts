@@ -9,6 +9,7 @@ import {
 } from 'node-av/constants';
 import { Filter, type FilterContext, FilterGraph, Frame } from 'node-av/lib';
 import { must } from './av';
+import { makePixelFrame } from './pixels';
 
 /** Grades whole pictures: packed, of 16 bits, RGB or RGBA. */
 export interface Grader {
@@ -36,16 +37,14 @@ export const formatOf = ({ alpha }: GraderTakes): AVPixelFormat => (alpha ? AV_P
 
 /** Grades pixel by pixel. `take` changes packed values in place, 3 or 4 of a pixel. */
 export function openPixelGrader(of: GraderTakes, take: (pixels: Uint16Array) => void): Grader {
-  let graded: Frame | null = null;
+  const graded = makePixelFrame(of.raster);
   return {
     grade(picture) {
-      graded?.free();
       const bytes = new Uint8Array(picture.toBuffer());
       take(new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 2));
-      graded = Frame.fromVideoBuffer(Buffer.from(bytes.buffer), { ...of.raster, format: formatOf(of) });
-      return graded;
+      return graded.of(bytes, formatOf(of));
     },
-    free: () => graded?.free(),
+    free: graded.free,
   };
 }
 

@@ -14,9 +14,10 @@ import {
   SWS_ACCURATE_RND,
   SWS_BICUBIC,
 } from 'node-av/constants';
-import { Codec, CodecContext, Frame, Packet, Rational } from 'node-av/lib';
+import { Codec, CodecContext, type Frame, Packet, Rational } from 'node-av/lib';
 import { type FrameSays, sayInDpx, sayInExr } from '../headers/write-frames';
 import { must } from './av';
+import { makePixelFrame } from './pixels';
 import { makeScaler } from './scaler';
 import type { MovieWriter } from './writer';
 
@@ -66,6 +67,7 @@ export function openNumberedWriter(folder: string, { kind, clip, extension, rast
     must(encoder.setOption(option, value, AV_OPT_TYPE_STRING, AV_OPT_SEARCH_CHILDREN), `Cannot set ${option} of ${name}`);
   must(encoder.open2Sync(codec, null), `Cannot start the encoder for ${folder}`);
   const scaler = makeScaler(width, height, pixels, 'full', SWS_BICUBIC | SWS_ACCURATE_RND);
+  const filled = makePixelFrame(raster);
   const packet = new Packet();
   packet.alloc();
   let [sent, written] = [0n, 0];
@@ -92,15 +94,12 @@ export function openNumberedWriter(folder: string, { kind, clip, extension, rast
   };
   return {
     writeFrame,
-    writePixels(bytes, format) {
-      const frame = Frame.fromVideoBuffer(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), { width, height, format });
-      writeFrame(frame);
-      frame.free();
-    },
+    writePixels: (bytes, format) => writeFrame(filled.of(bytes, format)),
     close() {
       must(encoder.sendFrameSync(null), `Cannot encode a picture of ${clip}`);
       drain();
       packet.free();
+      filled.free();
       scaler.free();
       encoder.freeContext();
     },

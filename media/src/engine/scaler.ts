@@ -31,6 +31,7 @@ export function makeScaler(
   context.allocContext();
   context.setOption('sws_flags', flags);
   if (threads > 1) context.setOption('threads', threads);
+  // FFmpeg gives it room when it writes to it. Room that it is given before fits badly into what others left, and memory grows with each picture.
   const holder = () => {
     const frame = new Frame();
     frame.alloc();
@@ -39,7 +40,6 @@ export function makeScaler(
     frame.format = format;
     frame.colorSpace = AVCOL_SPC_BT709;
     frame.colorRange = range === 'full' ? AVCOL_RANGE_JPEG : AVCOL_RANGE_MPEG;
-    must(frame.getBuffer(), 'Cannot hold a picture');
     return frame;
   };
   const target = holder();

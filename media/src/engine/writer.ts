@@ -18,8 +18,9 @@ import {
   SWS_ACCURATE_RND,
   SWS_BICUBIC,
 } from 'node-av/constants';
-import { Codec, CodecContext, Dictionary, FormatContext, Frame, Packet, Rational } from 'node-av/lib';
+import { Codec, CodecContext, Dictionary, FormatContext, type Frame, Packet, Rational } from 'node-av/lib';
 import { must } from './av';
+import { makePixelFrame } from './pixels';
 import { makeScaler } from './scaler';
 import { openSoundTracks, type SoundSource } from './sound';
 
@@ -129,6 +130,7 @@ export function openMovieWriter(file: string, settings: MovieSettings): MovieWri
   must(format.writeHeaderSync(null), `Cannot write to ${file}`);
 
   const scaler = makeScaler(width, height, preset.pixels, 'video', SWS_BICUBIC | SWS_ACCURATE_RND, settings.threads ?? 1);
+  const pixels = makePixelFrame(settings.raster);
   const packet = new Packet();
   packet.alloc();
   let count = 0n;
@@ -158,15 +160,7 @@ export function openMovieWriter(file: string, settings: MovieSettings): MovieWri
   };
   return {
     writeFrame,
-    writePixels(pixels, pixelFormat) {
-      const frame = Frame.fromVideoBuffer(Buffer.from(pixels.buffer, pixels.byteOffset, pixels.byteLength), {
-        width,
-        height,
-        format: pixelFormat,
-      });
-      writeFrame(frame);
-      frame.free();
-    },
+    writePixels: (bytes, of) => writeFrame(pixels.of(bytes, of)),
     close() {
       send(null);
       sound.end();
@@ -174,6 +168,7 @@ export function openMovieWriter(file: string, settings: MovieSettings): MovieWri
       format.closeOutputSync();
       sound.close();
       packet.free();
+      pixels.free();
       scaler.free();
       encoder.freeContext();
       format.freeContext();
