@@ -114,21 +114,38 @@ test('log originals are looked at through a CDL and a look-up table, on the page
   // What the server sends to a screen is a JPEG, which costs some of it: 39 dB measured.
   for (const frame of [at, START + 70]) expect(await asTheServer(frame), `through, ${frame}`).toBeGreaterThan(36);
   // Of a table whose corners are far apart the two ways to look up in it make two pictures.
-  await through.getByLabel('LUT', { exact: true }).fill(onVolume('corner.cube'));
+  const first = async () => (await (await request.get(`/api/jobs/${job}/ledger?of=conform`)).json()).conform.list.tracks[0].events[0];
+  const warm = (await seenAt(page, at)).rgb;
+  const [lut, between] = [through.getByLabel('LUT', { exact: true }), through.getByLabel('Between the entries of the LUT')];
+  await lut.fill(onVolume('corner.cube'));
+  let letGo = () => {};
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
+  await page.route(
+    '**/decisions',
+    async (route) => {
+      await held;
+      await route.continue();
+    },
+    { times: 1 },
+  );
   await through.getByRole('button', { name: 'Look through' }).click();
-  await expect.poll(() => asTheServer(at)).toBeGreaterThan(36);
+  // What is chosen while that is on its way stays, and the other fields say what was sent.
+  await between.selectOption('trilinear');
+  letGo();
+  await expect(through.getByRole('button', { name: 'Look through' })).toBeEnabled();
+  await expect(lut).toHaveValue(onVolume('corner.cube'));
+  await expect(between).toHaveValue('trilinear');
+  expect((await first()).viewing.lut).toEqual({ file: onVolume('corner.cube'), between: 'tetrahedral' });
+  await expect.poll(async () => likeness((await seenAt(page, at)).rgb, warm)).toBeLessThan(30);
+  expect(await asTheServer(at)).toBeGreaterThan(36);
   const tetrahedral = (await seenAt(page, at)).rgb;
-  await through.getByLabel('Between the entries of the LUT').selectOption('trilinear');
   await through.getByRole('button', { name: 'Look through' }).click();
   await expect.poll(async () => likeness((await seenAt(page, at)).rgb, tetrahedral)).toBeLessThan(30);
   expect(await asTheServer(at)).toBeGreaterThan(36);
   // For the eye only: what is written of the event has nothing of it.
-  const { conform } = await (await request.get(`/api/jobs/${job}/ledger?of=conform`)).json();
-  expect(conform.list.tracks[0].events[0]).toMatchObject({
-    cdl: null,
-    lut: null,
-    viewing: { lut: { file: onVolume('corner.cube'), between: 'trilinear' } },
-  });
+  expect(await first()).toMatchObject({ cdl: null, lut: null, viewing: { lut: { file: onVolume('corner.cube'), between: 'trilinear' } } });
   await through.getByRole('button', { name: 'As it is' }).click();
   await expect.poll(async () => likeness((await seenAt(page, at)).rgb, plain)).toBeGreaterThan(40);
 });

@@ -21,6 +21,8 @@ interface Drafts {
   /** Keeps what is tried for an event; null lets it go. */
   draw(event: string, grade: Cdl | null): void;
   drop(events: readonly string[]): void;
+  /** Lets go what was applied of what is tried, but not what was changed since. */
+  settle(applied: Drafts['grades']): void;
   propose(found: readonly (Omit<Brought, 'to'> & { readonly event: string; readonly cdl: Cdl })[], to: string): void;
   take(measure: string): void;
   copy(copied: Drafts['copied']): void;
@@ -30,7 +32,7 @@ const without = <T>(all: Readonly<Record<string, T>>, events: readonly string[])
   Object.fromEntries(Object.entries(all).filter(([event]) => !events.includes(event)));
 
 /** What a person has begun and not decided yet: it outlives the part of the page that shows it. */
-export const useDrafts = create<Drafts>((set) => ({
+export const useDrafts = create<Drafts>((set, get) => ({
   grades: {},
   brought: {},
   measure: null,
@@ -42,6 +44,10 @@ export const useDrafts = create<Drafts>((set) => ({
       brought: without(s.brought, [event]),
     })),
   drop: (events) => set((s) => ({ grades: without(s.grades, events), brought: without(s.brought, events) })),
+  settle: (applied) => {
+    const { grades, drop } = get();
+    drop(Object.keys(applied).filter((event) => grades[event] === applied[event]));
+  },
   propose: (found, to) =>
     set((s) => ({
       grades: { ...s.grades, ...Object.fromEntries(found.map(({ event, cdl }) => [event, cdl])) },

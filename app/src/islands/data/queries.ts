@@ -337,6 +337,7 @@ export const undoable = (undo: () => void) => ({
 
 /** Settles something. The message that confirms it can undo it. */
 export function useDecide(job: string) {
+  const queries = useQueryClient();
   const undo = useUndo(job);
   return useMutation({
     mutationFn: ({ decisions, why = '' }: { decisions: Decision[]; done: string; why?: string }) =>
@@ -347,6 +348,8 @@ export function useDecide(job: string) {
         done,
         undoable(() => undo.mutate(batch)),
       );
+      // It is done once the page shows it: fields that go back to what stands must not go back to what stood.
+      return queries.invalidateQueries({ queryKey: [job, 'ledger'] }, { cancelRefetch: false });
     },
     onError: complain,
   });

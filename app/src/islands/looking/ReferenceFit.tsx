@@ -2,6 +2,7 @@ import { FILLS_ALL } from '@gemello/core/conform';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { useConform, useDecide } from '../data/queries';
+import { typedSince } from '../data/sent';
 
 const EDGES = ['left', 'top', 'right', 'bottom'] as const;
 type Edge = (typeof EDGES)[number];
@@ -28,7 +29,7 @@ export function ReferenceFit({ job }: { job: string }) {
     }
     decide.mutate(
       { decisions: [{ kind: 'reference-fit', part }], done: 'The picture of the reference lies as it was said' },
-      { onSuccess: () => setTyped({}) },
+      { onSuccess: () => setTyped(typedSince(typed)) },
     );
   };
   return (

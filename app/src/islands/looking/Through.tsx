@@ -5,6 +5,7 @@ import { toast } from 'sonner';
 import type { LedgerRow } from '../../contract';
 import { tryLut } from '../data/api';
 import { useConform, useDecide } from '../data/queries';
+import { typedSince } from '../data/sent';
 import { FileButton } from '../parts/FileButton';
 import { Between } from './Between';
 import { cdlOf, textOfCdl } from './typed';
@@ -25,7 +26,7 @@ export function Through({ job, row }: { job: string; row: LedgerRow }) {
   const keep = (through: { cdl: Cdl | null; lut: string | null }, done: string) =>
     decide.mutate(
       { decisions: scopes().map((scope): Decision => ({ kind: 'viewing', scope, between, ...through })), done },
-      { onSuccess: () => setTyped({}) },
+      { onSuccess: () => setTyped(typedSince(typed)) },
     );
   const look = async () => {
     const numbers = cdl.trim() === '' ? null : cdlOf(cdl);

@@ -32,7 +32,7 @@ interface Props {
 /** The grade of the chosen shot: drawn or typed, tried in the viewer at once, and decided when it is applied, to this shot or to more. */
 export function Controls({ job, ledger, row, without, onWithout }: Props) {
   const decide = useDecide(job);
-  const { grades, copied, copy, draw, drop } = useDrafts();
+  const { grades, copied, copy, draw, drop, settle } = useDrafts();
   const selected = useSelection((s) => s.keys);
   const [channel, setChannel] = useState<Channel>('all');
   const stands = row.cdl ?? NEUTRAL_CDL;
@@ -40,10 +40,14 @@ export function Controls({ job, ledger, row, without, onWithout }: Props) {
   const changed = grades[row.id] !== undefined;
   const spread = useSpread(job, row);
   const set = (grade: Cdl) => draw(row.id, sameCdl(grade, stands) ? null : grade);
+  const of = (scopes: readonly Scope[]) => {
+    const events = new Set(scopes.map((s) => (s.of === 'event' ? s.event : row.id)));
+    return Object.fromEntries(Object.entries(grades).filter(([event]) => events.has(event)));
+  };
   const keep = (scopes: readonly Scope[], grade: Cdl | null, done: string) =>
     decide.mutate(
       { decisions: scopes.map((scope): Decision => ({ kind: 'grade', scope, cdl: grade })), done },
-      { onSuccess: () => drop(scopes.flatMap((s) => (s.of === 'event' ? [s.event] : [row.id]))) },
+      { onSuccess: () => settle(of(scopes)) },
     );
   const own: Scope = { of: 'event', event: row.id };
   const drafts = Object.keys(grades).filter((event) => ledger.rows.some((r) => r.id === event));
@@ -138,7 +142,7 @@ export function Controls({ job, ledger, row, without, onWithout }: Props) {
                   ),
                   done: `${plural(drafts.length, 'event')} graded`,
                 },
-                { onSuccess: () => drop(drafts) },
+                { onSuccess: () => settle(grades) },
               )
             }
           >

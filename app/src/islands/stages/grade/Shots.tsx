@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { LedgerRow, LedgerView } from '../../../contract';
 import { useDecide } from '../../data/queries';
 import { useSelection } from '../../data/selection';
+import { emptiedOf } from '../../data/sent';
 
 interface Props {
   readonly job: string;
@@ -25,7 +26,7 @@ export function Shots({ job, ledger, row, onGive }: Props) {
   const put = (group: string | null, done: string) =>
     decide.mutate(
       { decisions: meant.map((event): Decision => ({ kind: 'group', scope: { of: 'event', event }, group })), done },
-      { onSuccess: () => setTyped('') },
+      { onSuccess: () => setTyped(emptiedOf(typed)) },
     );
   return (
     <fieldset className="border-t border-base-300 pt-2 space-y-1">

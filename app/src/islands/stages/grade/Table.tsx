@@ -5,6 +5,7 @@ import { toast } from 'sonner';
 import type { LedgerRow } from '../../../contract';
 import { tryLut } from '../../data/api';
 import { useDecide } from '../../data/queries';
+import { typedSince } from '../../data/sent';
 import { Between } from '../../looking/Between';
 import { useWhose, type Whose } from '../../looking/useWhose';
 
@@ -19,7 +20,7 @@ export function Table({ job, row }: { job: string; row: LedgerRow }) {
   const keep = (lut: string | null, done: string) =>
     decide.mutate(
       { decisions: scopes().map((scope): Decision => ({ kind: 'lut', scope, lut, between })), done },
-      { onSuccess: () => setTyped({}) },
+      { onSuccess: () => setTyped(typedSince(typed)) },
     );
   const apply = async () => {
     setTrying(true);

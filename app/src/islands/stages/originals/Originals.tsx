@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react';
 import type { OriginalFilter } from '../../../contract';
 import { useFilters, useForgetFilter, useOriginals, useSaveFilter } from '../../data/queries';
+import { emptiedOf } from '../../data/sent';
 import type { StageProps } from '../stage';
 import { Bulk } from './Bulk';
 import { Clip } from './Clip';
@@ -120,7 +121,7 @@ function SavedFilters({ job, filter, onFilter }: { job: string; filter: Original
           className="flex gap-1"
           onSubmit={(e) => {
             e.preventDefault();
-            save.mutate({ name, data: filter }, { onSuccess: () => setName('') });
+            save.mutate({ name, data: filter }, { onSuccess: () => setName(emptiedOf(name)) });
           }}
         >
           <input

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { OriginalView } from '../../../contract';
 import { useNotes } from '../../data/noting';
 import { useRemark } from '../../data/queries';
+import { emptiedOf } from '../../data/sent';
 
 /** What people write about a clip; it follows the clip, whatever volume it is found on. */
 export function Remarks({ job, clip }: { job: string; clip: OriginalView }) {
@@ -25,7 +26,7 @@ export function Remarks({ job, clip }: { job: string; clip: OriginalView }) {
         <form
           onSubmit={(e) => {
             e.preventDefault();
-            remark.mutate({ paths: [clip.path], add: [tag.trim()] }, { onSuccess: () => setTag('') });
+            remark.mutate({ paths: [clip.path], add: [tag.trim()] }, { onSuccess: () => setTag(emptiedOf(tag)) });
           }}
         >
           <input

@@ -2,6 +2,7 @@ import { plural } from '@gemello/core/words';
 import { useState } from 'react';
 import type { VolumeView } from '../../../contract';
 import { useAddVolume, useFolders, useRehome, useRemoveVolume, useRenameVolume, useStart } from '../../data/queries';
+import { emptiedOf } from '../../data/sent';
 import { FilesInTrouble } from '../../parts/FilesInTrouble';
 import { Logs } from './Logs';
 
@@ -33,7 +34,7 @@ export function Volumes({
           onSubmit={(e) => {
             e.preventDefault();
             // What was typed meanwhile stays.
-            add.mutate(path, { onSuccess: () => setPath((now) => (now === path ? '' : now)) });
+            add.mutate(path, { onSuccess: () => setPath(emptiedOf(path)) });
           }}
         >
           <input

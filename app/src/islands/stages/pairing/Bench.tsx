@@ -5,6 +5,7 @@ import { eventName } from '../../data/events';
 import { useLooking } from '../../data/looking';
 import { useEventUses } from '../../data/pairing';
 import { useDecide, useEvent } from '../../data/queries';
+import { emptiedOf } from '../../data/sent';
 import { frameIn, useView } from '../../data/view';
 import { Viewer } from '../../looking/Viewer';
 import { Glyph, STATE_WORDS } from '../../parts/Glyph';
@@ -199,7 +200,7 @@ function Remarks({ job, row, remarks }: { job: string; row: LedgerRow; remarks: 
     if (written === '') return;
     decide.mutate(
       { decisions: [{ kind: 'note', scope: { of: 'event', event: row.id }, text: written }], done: `Note kept with event ${row.number}` },
-      { onSuccess: () => setText('') },
+      { onSuccess: () => setText(emptiedOf(text)) },
     );
   };
   return (

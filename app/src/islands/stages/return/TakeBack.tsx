@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { HomecomingView, LedgerRow } from '../../../contract';
 import { eventName } from '../../data/events';
 import { useDecide, useHomecoming, useStart, useTakeBack } from '../../data/queries';
+import { emptiedOf } from '../../data/sent';
 import { useView } from '../../data/view';
 import { TableHead } from '../../parts/TableHead';
 import { Tabs } from '../../parts/Tabs';
@@ -120,7 +121,7 @@ function TakeIn({ job }: { job: string }) {
       className="flex gap-2 items-end"
       onSubmit={(e) => {
         e.preventDefault();
-        take.mutate(path.trim(), { onSuccess: () => setPath('') });
+        take.mutate(path.trim(), { onSuccess: () => setPath(emptiedOf(path)) });
       }}
     >
       <label className="grow max-w-2xl">

@@ -8,6 +8,7 @@ import type { ConformView, EventView } from '../../../../contract/ledger';
 import { eventName } from '../../../data/events';
 import { useConform, useDecide, useEvent } from '../../../data/queries';
 import { useSelection } from '../../../data/selection';
+import { emptiedOf } from '../../../data/sent';
 import { dayAndTime } from '../../../parts/times';
 import { ByHand } from '../ByHand';
 import { Copying } from './Copying';
@@ -200,7 +201,7 @@ function Note({ job, row, keys, event }: { job: string; row: LedgerRow; keys: re
         e.preventDefault();
         if (text.trim() === '') return;
         const decisions = keys.map((key) => ({ kind: 'note' as const, scope: { of: 'event' as const, event: key }, text: text.trim() }));
-        decide.mutate({ decisions, done: `${whoOf(keys.length, row)}: noted` }, { onSuccess: () => setText('') });
+        decide.mutate({ decisions, done: `${whoOf(keys.length, row)}: noted` }, { onSuccess: () => setText(emptiedOf(text)) });
       }}
     >
       <p className="quiet pb-0.5">Notes</p>
