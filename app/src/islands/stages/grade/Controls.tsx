@@ -40,14 +40,14 @@ export function Controls({ job, ledger, row, without, onWithout }: Props) {
   const changed = grades[row.id] !== undefined;
   const spread = useSpread(job, row);
   const set = (grade: Cdl) => draw(row.id, sameCdl(grade, stands) ? null : grade);
-  const of = (scopes: readonly Scope[]) => {
+  const triedOf = (scopes: readonly Scope[]) => {
     const events = new Set(scopes.map((s) => (s.of === 'event' ? s.event : row.id)));
     return Object.fromEntries(Object.entries(grades).filter(([event]) => events.has(event)));
   };
   const keep = (scopes: readonly Scope[], grade: Cdl | null, done: string) =>
     decide.mutate(
       { decisions: scopes.map((scope): Decision => ({ kind: 'grade', scope, cdl: grade })), done },
-      { onSuccess: () => settle(of(scopes)) },
+      { onSuccess: () => settle(triedOf(scopes)) },
     );
   const own: Scope = { of: 'event', event: row.id };
   const drafts = Object.keys(grades).filter((event) => ledger.rows.some((r) => r.id === event));
