@@ -5,6 +5,7 @@ import {
   evidenceOf,
   evidenceText,
   examine,
+  formatShift,
   formatTimecode,
   framesPerDay,
   isShort,
@@ -19,7 +20,6 @@ import {
   readTimecode,
   resultOf,
   type Settling,
-  shiftText,
   standingLayers,
   tailFrames,
   votesText,
@@ -67,7 +67,7 @@ export async function causesView(jobId: string): Promise<CauseView[]> {
       certain: p.certain,
       decisions: p.decisions,
       scopes: p.scopes,
-      shift: p.cause.kind === 'reading' && p.cause.reading.kind === 'shift' ? shiftText(p.cause.reading.frames, rate) : '',
+      shift: p.cause.kind === 'reading' && p.cause.reading.kind === 'shift' ? formatShift(p.cause.reading.frames, rate) : '',
       rate,
     };
   });

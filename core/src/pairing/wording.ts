@@ -1,4 +1,4 @@
-import { formatRate, formatTimecode, formatTimeOfDay } from '../time';
+import { formatRate, formatShift, formatTimecode, formatTimeOfDay } from '../time';
 import { form, plural, signed } from '../words';
 import type {
   Evidence,
@@ -109,7 +109,7 @@ function timecodeText(e: TimecodeEvidence): string {
   const where = e.counts === 'clip' ? `${label} from the first frame` : label;
   if (e.grade === 'overlaps') return `${where} is only partly inside: ${e.frames} of ${plural(e.of, 'frame')}`;
   if (e.grade === 'conflict') return `${where} is outside the clip`;
-  return `${where} is frame ${e.start}${e.shift === 0 || e.counts === 'clip' ? '' : `, shifted by ${e.shift > 0 ? '+' : ''}${e.shift}`}`;
+  return `${where} is frame ${e.start}${e.shift === 0 || e.counts === 'clip' ? '' : `, shifted by ${formatShift(e.shift, e.rate)}`}`;
 }
 
 const percent = (score: number): string => `${Math.round(score * 100)} %`;

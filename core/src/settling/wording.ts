@@ -1,4 +1,4 @@
-import { type Frames, formatTimecode, type Rate } from '../time';
+import { formatShift, type Rate } from '../time';
 import { plural } from '../words';
 import type { Proposal } from './proposals';
 
@@ -7,9 +7,6 @@ const CARRIED = { label: 'by their labels', 'real-time': 'by real time', 'frame-
 
 const KNOWN_BY = { name: 'name and timecode', content: 'content', size: 'timecode, length and size' } as const;
 const nameOf = (path: string): string => path.split('/').pop() ?? path;
-
-/** A shift as people write it: `+01:00:00:00`. */
-export const shiftText = (frames: Frames, rate: Rate): string => `${frames < 0 ? '-' : '+'}${formatTimecode(Math.abs(frames), rate)}`;
 
 /** A proposal in one sentence; `rate` is that of the list's source. */
 export function proposalText({ cause }: Pick<Proposal, 'cause'>, rate: Rate): string {
@@ -28,13 +25,13 @@ export function proposalText({ cause }: Pick<Proposal, 'cause'>, rate: Rate): st
   const { reading } = cause;
   switch (reading.kind) {
     case 'shift':
-      return `${who}: source timecode is ${shiftText(reading.frames, rate)} off.`;
+      return `${who}: source timecode is ${formatShift(reading.frames, rate)} off.`;
     case 'from-clip':
       return `${who}: source timecode counts from the first frame of each clip.`;
     case 'carry':
       return `${who}: source timecodes were carried to another rate ${CARRIED[reading.carry]}.`;
     case 'between':
-      return `${who}: source timecode is off by some frames, between ${shiftText(reading.least, rate)} and ${shiftText(reading.most, rate)}; pictures must tell how many.`;
+      return `${who}: source timecode is off by some frames, between ${formatShift(reading.least, rate)} and ${formatShift(reading.most, rate)}; pictures must tell how many.`;
   }
 }
 

@@ -115,6 +115,9 @@ export function formatTimecode(count: Frames, rate: Rate): string {
   return `${sign}${twoPlaces(d.hours)}:${twoPlaces(d.minutes)}:${twoPlaces(d.seconds)}${rate.dropFrame ? ';' : ':'}${frameDigits}`;
 }
 
+/** A shift as people write it: `+01:00:00:00`, `-00:00:02:12`. */
+export const formatShift = (frames: Frames, rate: Rate): string => `${frames < 0 ? '' : '+'}${formatTimecode(frames, rate)}`;
+
 /** A count in timecode of day: 24:00:00:00 is 00:00:00:00 again. Counts below zero stay. */
 export const inDay = (count: Frames, rate: Rate): Frames => (count < 0 ? count : count % framesPerDay(rate));
 
