@@ -52,12 +52,42 @@ test('a reel an hour off is one card, settled with one key, and undone with one'
   await cause.getByRole('button', { name: 'Show its events' }).click();
   await expect(row('003')).toHaveCount(0);
   await page.keyboard.press('Escape');
+  const before = await row('001').boundingBox();
   await page.keyboard.press('t');
   for (const n of ['001', '002']) await expect(row(n)).toHaveAttribute('data-state', 'proposed');
   await expect(row('003')).toHaveAttribute('data-state', 'contested');
-  await expect(cause).toHaveCount(0);
+  // It stays until it is closed: what a person points at below has not moved.
+  await expect(cause).toContainText('Applied to 2 events');
+  await expect(cause.getByRole('button')).toHaveText(['Close']);
+  expect(await row('001').boundingBox()).toEqual(before);
+  await expect(page.getByTestId('bench')).toContainText('11:00:00:10 is frame 10, shifted by +01:00:00:00');
   await page.keyboard.press('z');
   await expect(row('001')).toHaveAttribute('data-state', 'doubtful');
+  await cause.getByRole('button', { name: 'Apply to 2 events' }).click();
+  await cause.getByRole('button', { name: 'Close' }).click();
+  await expect(cause).toHaveCount(0);
+});
+
+test('rows stay where they are while they are selected and accepted, and a second click does nothing else', async ({ request, page }) => {
+  const job = await newJob(request);
+  await page.goto(`/job/${job}/pairing`);
+  const row = (n: string) => page.getByTestId('ledger').locator(`[data-number="${n}"]`);
+  await page.getByRole('button', { name: 'Apply to 2 events' }).click();
+  await expect(row('001')).toHaveAttribute('data-state', 'proposed');
+  const before = await row('002').boundingBox();
+  await row('001').click({ modifiers: ['Control'] });
+  const bulk = page.getByRole('region', { name: 'Selected events' });
+  await expect(bulk).toContainText('1 event selected');
+  expect(await row('002').boundingBox()).toEqual(before);
+  await bulk.getByRole('button', { name: 'Clear selection' }).click();
+  const all = page.getByRole('button', { name: /^Accept all proposed/ });
+  await all.dblclick();
+  await expect(all).toHaveText('Accept all proposed (0)');
+  await expect(all).toBeDisabled();
+  await expect(row('002')).toHaveAttribute('data-state', 'paired');
+  expect(await row('002').boundingBox()).toEqual(before);
+  const { decisions } = await (await request.get(`/api/jobs/${job}/activity`)).json();
+  expect(decisions.map((d: { text: string }) => d.text)).toEqual([expect.any(String), expect.any(String), expect.any(String)]);
 });
 
 test('a filter that is pressed while events are settled is where the pointer was', async ({ request, page }) => {
@@ -66,7 +96,7 @@ test('a filter that is pressed while events are settled is where the pointer was
   const row = (n: string) => page.getByTestId('ledger').locator(`[data-number="${n}"]`);
   const cause = page.getByRole('region', { name: 'One cause for many events' });
   await cause.getByRole('button', { name: 'Refuse' }).click();
-  await expect(cause).toHaveCount(0);
+  await expect(cause).toContainText('Refused');
   const { rows } = await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json();
   const pair = async (n: string) => {
     const { id: event, chosen } = rows.find((r: { number: string }) => r.number === n);
@@ -92,7 +122,7 @@ test('a cause is refused, or another shift is typed', async ({ request, page }) 
   const cause = page.getByRole('region', { name: 'One cause for many events' });
   const row = page.getByTestId('ledger').locator('[data-number="001"]');
   await cause.getByRole('button', { name: 'Refuse' }).click();
-  await expect(cause).toHaveCount(0);
+  await expect(cause).toContainText('Refused: it is not proposed again');
   await expect(row).toHaveAttribute('data-state', 'doubtful');
   await page.keyboard.press('z');
   await cause.getByRole('button', { name: 'Another shift' }).click();

@@ -7,6 +7,7 @@ import { Toaster, toast } from 'sonner';
 import type { JobView, LedgerView } from '../contract';
 import { hasFinding, isUnsettled } from './data/events';
 import { nextOf } from './data/own';
+import { useCausesSoon } from './data/pairing';
 import { client, useActivity, useJob, useLedger, useStart, useUndo, useWatch } from './data/queries';
 import { chosenRow, followAddress, frameIn, STAGES, type Stage, useView } from './data/view';
 import { Keys } from './parts/Keys';
@@ -49,6 +50,7 @@ function Watched({ job }: { job: string }) {
 
 function Room({ job }: { job: string }) {
   useEffect(() => followAddress(job), [job]);
+  useCausesSoon(job);
   const { data: view, error } = useJob(job);
   const { data: ledger } = useLedger(job);
   const stage = useView((s) => s.stage);
@@ -162,7 +164,7 @@ function Rail({ view, ledger }: { view: JobView | undefined; ledger: LedgerView 
           }`}
         >
           <span className="block capitalize text-[13px]">{name}</span>
-          <span className="block text-xs quiet h-4">{open[name]}</span>
+          <span className="block text-xs quiet h-4 whitespace-nowrap">{open[name]}</span>
         </button>
       ))}
     </nav>

@@ -1,5 +1,5 @@
 import type { Decision } from '@gemello/core';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useMutation, usePrefetchQuery, useQuery } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { z } from 'zod';
 import {
@@ -17,9 +17,14 @@ import { isOpen } from './tasks';
 
 const complain = (error: Error) => toast.error(error.message, { duration: 12_000 });
 
+const causesOf = (job: string) => ({
+  queryKey: [job, 'ledger', 'causes'],
+  queryFn: () => ask(`/api/jobs/${job}/pairing`, z.array(causeViewSchema)),
+});
 /** Causes of many open events; asked for again whenever the ledger changes. */
-export const useCauses = (job: string) =>
-  useQuery({ queryKey: [job, 'ledger', 'causes'], queryFn: () => ask(`/api/jobs/${job}/pairing`, z.array(causeViewSchema)) });
+export const useCauses = (job: string) => useQuery(causesOf(job));
+/** Asks for the causes with the page, so that Pairing is drawn with them at once. */
+export const useCausesSoon = (job: string) => usePrefetchQuery(causesOf(job));
 
 /** What decisions would change, before they are made. */
 export const usePreview = (job: string) =>

@@ -33,7 +33,7 @@ export function Bulk({ job, clips, onDone }: { job: string; clips: readonly Orig
       (f) => ({ kind: 'correct-folder', folder: f, shift: text }),
     );
   return (
-    <section aria-label="Selected clips" className="bg-base-200 border-b border-base-300 text-xs">
+    <section aria-label="Selected clips" className="bg-base-200 border-t border-base-300 text-xs">
       <div className="flex flex-wrap gap-x-3 gap-y-1 items-center px-3 py-1.5">
         <span className="font-medium">{count} selected</span>
         {folder && (
@@ -53,7 +53,7 @@ export function Bulk({ job, clips, onDone }: { job: string; clips: readonly Orig
         <OneWord
           label="Shift of the selected clips' timecode"
           placeholder="+12 or -01:00:00:00"
-          width="w-44 tc"
+          width="w-48 tc"
           fits={(text) => clips.some((o) => shiftIn(text, o.rate) !== null)}
           onWord={(text) => {
             const decisions = shift(text);

@@ -76,7 +76,7 @@ export function Claims({ job, clip }: { job: string; clip: OriginalView }) {
         <input
           className="input input-xs grow tc"
           aria-label="Another reel, start timecode or rate"
-          placeholder="reel, 01:00:00:00 or 25 fps"
+          placeholder="reel, timecode or fps"
           value={own}
           onChange={(e) => setOwn(e.target.value)}
         />

@@ -72,7 +72,6 @@ export function Originals({ job, view }: StageProps) {
                 ))}
               </fieldset>
             </div>
-            {inHand.length > 0 && <Bulk job={job} clips={inHand} onDone={() => setSelected(new Set())} />}
             {as === 'clips' ? (
               <ClipTable
                 job={job}
@@ -86,6 +85,8 @@ export function Originals({ job, view }: StageProps) {
             ) : (
               <Reels originals={shown} chosen={chosen} onChoose={setChosen} />
             )}
+            {/* Below, so that no row moves while clips are selected. */}
+            {inHand.length > 0 && <Bulk job={job} clips={inHand} onDone={() => setSelected(new Set())} />}
           </div>
           {chosen && <Clip key={chosen} job={job} path={chosen} onClose={() => setChosen(null)} onChoose={setChosen} />}
         </div>

@@ -1,20 +1,18 @@
 import type { Decision } from '@gemello/core';
 import { plural } from '@gemello/core/words';
-import type { JobView, LedgerRow, SwapView } from '../../../contract';
+import type { LedgerRow, SwapView } from '../../../contract';
 import { pairDecision } from '../../data/events';
 import { useLarger } from '../../data/pairing';
 import { useDecide, useTake } from '../../data/queries';
-import { ComparePictures } from './ComparePictures';
 
 interface Props {
   readonly job: string;
-  readonly view: JobView;
   readonly rows: readonly LedgerRow[];
   readonly onDone: () => void;
 }
 
 /** What may be done with several events at once; each button says how many it concerns. */
-export function Bulk({ job, view, rows, onDone }: Props) {
+export function Bulk({ job, rows, onDone }: Props) {
   const decide = useDecide(job);
   const larger = useLarger(job);
   const raise = useTake(job);
@@ -45,7 +43,7 @@ export function Bulk({ job, view, rows, onDone }: Props) {
   return (
     <section
       aria-label="Selected events"
-      className="flex flex-wrap items-center gap-2 px-3 py-1.5 border-b border-base-300 bg-base-200 text-xs"
+      className="flex flex-wrap items-center gap-2 px-3 py-1.5 border-t border-base-300 bg-base-200 text-xs"
     >
       <span className="font-medium">{plural(rows.length, 'event')} selected</span>
       {act('Accept pairs', acceptable, (r) => (r.chosen ? [pairDecision(r, r.chosen)] : []), 'paired')}
@@ -58,7 +56,6 @@ export function Bulk({ job, view, rows, onDone }: Props) {
       {act('Unpair', paired, (r) => [{ kind: 'unpair', event: r.id }], 'pairs removed')}
       {act('No original needed', needing, (r) => [{ kind: 'exempt', event: r.id, exempt: true }], 'no original needed')}
       {act('Needs an original', exempt, (r) => [{ kind: 'exempt', event: r.id, exempt: false }], 'an original is needed')}
-      <ComparePictures job={job} view={view} rows={rows} selected />
       {paired.length > 0 && (
         <button type="button" className="btn btn-xs" disabled={larger.isPending} onClick={() => larger.mutate(paired.map((r) => r.id))}>
           Find larger read-outs

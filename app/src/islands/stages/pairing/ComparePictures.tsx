@@ -21,12 +21,12 @@ export function ComparePictures({
   const start = useStart(job);
   const running = useOpenTasks(view.tasks).some((t) => t.kind === 'compare');
   const asked = rows.filter((r) => r.state !== 'exempt' && (selected || !r.accepted));
-  if (!view.reference || asked.length === 0) return null;
+  if (!view.reference) return null;
   return (
     <button
       type="button"
-      className={`btn btn-xs ${selected ? '' : 'btn-ghost'}`}
-      disabled={running || start.isPending}
+      className="btn btn-xs btn-ghost"
+      disabled={running || start.isPending || asked.length === 0}
       title={`Holds the candidates of ${plural(asked.length, 'event')} against the reference, and looks in all originals where none has its picture`}
       onClick={() => start.mutate({ kind: 'compare', events: selected ? asked.map((r) => r.id) : null })}
     >

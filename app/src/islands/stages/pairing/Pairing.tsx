@@ -4,6 +4,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import type { LedgerRow, Twin } from '../../../contract';
 import { isUnsettled, pairDecision } from '../../data/events';
+import { useCauses } from '../../data/pairing';
 import { useDecide, useEvent } from '../../data/queries';
 import { chosenRow, useView } from '../../data/view';
 import { useCopies } from '../../looking/useCopies';
@@ -31,6 +32,7 @@ export function Pairing({ job, view, ledger }: StageProps) {
   const { event, choose } = useView();
   const narrow = useNarrow();
   useCopies(job, view);
+  const { data: causes = [], isPending: causesPending } = useCauses(job);
   const decide = useDecide(job);
   const rows = useMemo(() => filteredRows(ledger.rows, filter, view.volumes), [ledger, filter, view.volumes]);
   const row = chosenRow(ledger, event);
@@ -66,20 +68,26 @@ export function Pairing({ job, view, ledger }: StageProps) {
         Events are paired once an edit list is imported under Turnover and a volume is added under Originals.
       </Empty>
     );
+  // A card that came later would push everything down.
+  if (causesPending) return null;
   const proposed = ledger.rows.filter((r) => r.state === 'proposed');
   const offline = ledger.rows.filter((r) => r.state === 'away' || r.state === 'unpaired').length;
   return (
     <div className="h-full flex flex-col min-h-0 max-[900px]:overflow-y-auto">
-      <Causes job={job} onShow={(only) => setFilter({ ...NO_PAIR_FILTER, group: filter.group, only })} />
+      <Causes job={job} causes={causes} onShow={(only) => setFilter({ ...NO_PAIR_FILTER, group: filter.group, only })} />
       <div className="flex items-center gap-2 px-3 py-1.5 border-b border-base-300 text-xs flex-wrap">
         <Filters rows={ledger.rows} shown={rows.length} volumes={view.volumes} filter={filter} onFilter={setFilter} />
         <span className="ml-auto" />
-        {offline > 0 && (
-          <button type="button" className="btn btn-xs btn-ghost" aria-expanded={searching} onClick={() => setSearching(!searching)}>
-            Search for offline
-          </button>
-        )}
-        {inHand.length === 0 && <ComparePictures job={job} view={view} rows={ledger.rows} selected={false} />}
+        <button
+          type="button"
+          className="btn btn-xs btn-ghost"
+          aria-expanded={searching}
+          disabled={offline === 0 && !searching}
+          onClick={() => setSearching(!searching)}
+        >
+          Search for offline
+        </button>
+        <ComparePictures job={job} view={view} rows={inHand.length > 0 ? inHand : ledger.rows} selected={inHand.length > 0} />
         <span className={offline > 0 ? '' : 'quiet'} title="Events without an original that can be read: away or unpaired">
           {offline === 0 ? 'none offline' : `${offline} offline`}
         </span>
@@ -95,22 +103,20 @@ export function Pairing({ job, view, ledger }: StageProps) {
           CSV
         </a>
         <RulesBar job={job} view={view} selected={[...selected]} />
-        {proposed.length > 0 && (
-          <button
-            type="button"
-            className="btn btn-xs btn-primary"
-            disabled={decide.isPending}
-            title="Accepts every event with exactly one candidate that meets the rules and has all frames"
-            onClick={() =>
-              decide.mutate({
-                decisions: proposed.flatMap((r) => (r.chosen ? [pairDecision(r, r.chosen)] : [])),
-                done: `${plural(proposed.length, 'pair')} accepted`,
-              })
-            }
-          >
-            {`Accept all proposed (${proposed.length})`}
-          </button>
-        )}
+        <button
+          type="button"
+          className="btn btn-xs btn-primary"
+          disabled={decide.isPending || proposed.length === 0}
+          title="Accepts every event with exactly one candidate that meets the rules and has all frames"
+          onClick={() =>
+            decide.mutate({
+              decisions: proposed.flatMap((r) => (r.chosen ? [pairDecision(r, r.chosen)] : [])),
+              done: `${plural(proposed.length, 'pair')} accepted`,
+            })
+          }
+        >
+          {`Accept all proposed (${proposed.length})`}
+        </button>
       </div>
       {searching && (
         <Search
@@ -120,7 +126,6 @@ export function Pairing({ job, view, ledger }: StageProps) {
           onDone={() => setSearching(false)}
         />
       )}
-      {inHand.length > 0 && <Bulk job={job} view={view} rows={inHand} onDone={() => setSelected(new Set())} />}
       <div className="grow min-h-0 max-[900px]:h-[44rem] max-[900px]:shrink-0">
         <Group orientation={narrow ? 'vertical' : 'horizontal'} className="h-full">
           <Panel defaultSize="52%" minSize="30%">
@@ -139,6 +144,8 @@ export function Pairing({ job, view, ledger }: StageProps) {
           </Panel>
         </Group>
       </div>
+      {/* Below, so that no row moves while rows are selected. */}
+      {inHand.length > 0 && <Bulk job={job} rows={inHand} onDone={() => setSelected(new Set())} />}
     </div>
   );
 }
