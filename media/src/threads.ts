@@ -142,14 +142,24 @@ const GRACE = 5000;
 /** What a person looks at is waited for this long, in milliseconds: a drive that is asleep takes about ten seconds. */
 const PATIENCE = 20_000;
 
-/** Opens the threads: as many for long work as there are cores, at low priority, and others for what a person waits for. */
-export function openThreads(): MediaThreads {
+/**
+ * Opens the threads: as many for long work as there are cores, at low priority, and others for what a person waits for. Those of a lane are
+ * started by its first work; those of the lanes in `soon` now, so that whoever asks first need not wait for it.
+ */
+export function openThreads(soon: readonly Lane[] = []): MediaThreads {
   const cores = availableParallelism();
-  const options = { ...threadFrom('thread'), atomics: 'async' as const, idleTimeout: IDLE };
-  const pools: Record<Lane, Piscina> = {
-    background: new Piscina({ ...options, minThreads: 1, maxThreads: cores, env: { ...process.env, GEMELLO_NICE: '10' } }),
-    waited: new Piscina({ ...options, minThreads: 1, maxThreads: Math.max(2, cores) }),
+  const options = { ...threadFrom('thread'), atomics: 'async' as const, idleTimeout: IDLE, minThreads: 1 };
+  const start: Record<Lane, () => Piscina> = {
+    background: () => new Piscina({ ...options, maxThreads: cores, env: { ...process.env, GEMELLO_NICE: '10' } }),
+    waited: () => new Piscina({ ...options, maxThreads: Math.max(2, cores) }),
   };
+  const pools = new Map<Lane, Piscina>();
+  const threadsOf = (lane: Lane): Piscina => {
+    const pool = pools.get(lane) ?? start[lane]();
+    pools.set(lane, pool);
+    return pool;
+  };
+  soon.forEach(threadsOf);
 
   const run = async (work: Work, how: How = {}, take?: (parts: readonly never[]) => void): Promise<unknown> => {
     const { report, signal, lane = 'background' } = how;
@@ -174,7 +184,7 @@ export function openThreads(): MediaThreads {
     });
     try {
       const order: WorkOrder = { ...work, stop, port: port2 };
-      const answer = await pools[lane].run(order, { transferList: [port2], signal: leave.signal });
+      const answer = await threadsOf(lane).run(order, { transferList: [port2], signal: leave.signal });
       await reported;
       return resultOf(answer);
     } catch (error) {
@@ -189,7 +199,7 @@ export function openThreads(): MediaThreads {
   const look = async (work: Work) => {
     const late = AbortSignal.timeout(PATIENCE);
     try {
-      return resultOf(await pools.waited.run(work, { signal: late }));
+      return resultOf(await threadsOf('waited').run(work, { signal: late }));
     } catch (error) {
       if (late.aborted)
         throw new MediaError(`What this is read from did not answer within ${PATIENCE / 1000} seconds. Is its drive asleep or gone?`);
@@ -231,7 +241,7 @@ export function openThreads(): MediaThreads {
     readDecisions: (text) =>
       run({ task: 'read-decisions', payload: { text } }, { lane: 'waited' }) as Promise<ReturnType<typeof readDecisionsFile>>,
     close: async () => {
-      await Promise.all(LANES.map((lane) => pools[lane].destroy()));
+      await Promise.all([...pools.values()].map((pool) => pool.destroy()));
     },
   };
 }

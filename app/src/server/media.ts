@@ -1,10 +1,10 @@
-import { type MediaThreads, openThreads } from '@gemello/media';
+import { LANES, type MediaThreads, openThreads } from '@gemello/media';
 
 let pool: MediaThreads | null = null;
 
-/** The media threads, started on first use. */
+/** The media threads, those of both lanes started on first use. */
 export function mediaThreads(): MediaThreads {
-  pool ??= openThreads();
+  pool ??= openThreads(LANES);
   return pool;
 }
 
