@@ -17,7 +17,7 @@ export default defineConfig({
   workers: 2,
   // Long enough for a machine that does other work beside: what waits for nothing is not held up by it.
   timeout: 1_200_000,
-  expect: { timeout: 300_000 },
+  expect: { timeout: 600_000 },
   reporter: [['list'], ['json', { outputFile: '../test-results/e2e.json' }]],
   use: {
     baseURL: `http://127.0.0.1:${PORT}`,

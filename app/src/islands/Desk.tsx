@@ -65,10 +65,9 @@ const manyOf = ({ found, all }: DeskView): string => (found < all ? `${found} of
 function NewJob() {
   const create = useNewJob();
   const [title, setTitle] = useState('');
-  const start = async (e: React.FormEvent) => {
+  const start = (e: React.FormEvent) => {
     e.preventDefault();
-    const { id } = await create.mutateAsync(title);
-    location.assign(`/job/${id}/turnover`);
+    create.mutate(title, { onSuccess: ({ id }) => location.assign(`/job/${id}/turnover`) });
   };
   return (
     <form onSubmit={start} className="flex gap-2 items-center sm:justify-end">

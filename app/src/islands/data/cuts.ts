@@ -1,9 +1,10 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { z } from 'zod';
 import { cutsViewSchema, type MarkView } from '../../contract';
 import { ask, send } from './api';
+import { useOnce } from './once';
 import { useTasks } from './tasks';
 
 /** The cuts that were found in the reference; asked for again whenever the look for them goes on. */
@@ -23,7 +24,7 @@ export function useCuts(job: string) {
 
 /** Has a list made out of marks; it arrives like any other. */
 export const useListFromMarks = (job: string) =>
-  useMutation({
+  useOnce({
     mutationFn: (marks: readonly MarkView[]) => send('POST', `/api/jobs/${job}/cuts`, z.object({ list: z.string() }), { marks }),
     onError: (error: Error) => toast.error(error.message, { duration: 12_000 }),
   });

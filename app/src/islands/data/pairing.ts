@@ -1,5 +1,5 @@
 import type { Decision } from '@gemello/core';
-import { useMutation, usePrefetchQuery, useQuery } from '@tanstack/react-query';
+import { usePrefetchQuery, useQuery } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { z } from 'zod';
 import {
@@ -13,6 +13,7 @@ import {
   swapViewSchema,
 } from '../../contract';
 import { ask, send } from './api';
+import { useOnce } from './once';
 import { isOpen } from './tasks';
 
 const complain = (error: Error) => toast.error(error.message, { duration: 12_000 });
@@ -28,7 +29,7 @@ export const useCausesSoon = (job: string) => usePrefetchQuery(causesOf(job));
 
 /** What decisions would change, before they are made. */
 export const usePreview = (job: string) =>
-  useMutation({
+  useOnce({
     mutationFn: (decisions: readonly Decision[]) => send('POST', `/api/jobs/${job}/pairing`, previewViewSchema, { decisions }),
     onError: complain,
   });
@@ -67,14 +68,14 @@ export const useByHand = (job: string, event: string, path: string | null) =>
 
 /** What follows from a file or folder being elsewhere now. */
 export const useRelink = (job: string) =>
-  useMutation({
+  useOnce({
     mutationFn: (places: { before: string; now: string }) => send('POST', `/api/jobs/${job}/pairing`, relinkViewSchema, places),
     onError: complain,
   });
 
 /** Larger read-outs of what events are paired with. */
 export const useLarger = (job: string) =>
-  useMutation({
+  useOnce({
     mutationFn: (events: readonly string[]) => send('POST', `/api/jobs/${job}/pairing`, swapViewSchema, { larger: events }),
     onError: complain,
   });

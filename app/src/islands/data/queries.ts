@@ -1,7 +1,7 @@
 import type { Decision } from '@gemello/core';
 import type { ReturnAsked } from '@gemello/core/returning';
 import { plural } from '@gemello/core/words';
-import { keepPreviousData, QueryClient, type QueryFilters, useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, QueryClient, type QueryFilters, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { z } from 'zod';
@@ -32,6 +32,7 @@ import {
 } from '../../contract';
 import { packedSchema } from '../../contract/packed';
 import { ask, done, type HeardFile, NotAnswered, send, soundAddress } from './api';
+import { useOnce } from './once';
 import { decidedHere } from './own';
 import { useTasks } from './tasks';
 
@@ -128,7 +129,7 @@ export const useOriginal = (job: string, path: string) =>
 /** Tags and notes; done once they are on the page. One that could not be saved is tried again for a while. */
 export function useRemark(job: string) {
   const queries = useQueryClient();
-  return useMutation({
+  return useOnce({
     mutationFn: (remark: Remark) => send('PATCH', `/api/jobs/${job}/originals`, done, remark),
     onSettled: () => queries.invalidateQueries({ queryKey: [job, 'originals'] }),
     onError: complain,
@@ -148,7 +149,7 @@ export const useLog = (job: string, log: LogRequest) =>
 /** Takes in what a clip log says. The message that confirms it can undo it. */
 export function useTakeLog(job: string) {
   const undo = useUndo(job);
-  return useMutation({
+  return useOnce({
     mutationFn: (log: LogRequest) =>
       send('POST', `/api/jobs/${job}/logs`, logViewSchema.extend({ batch: z.string().nullable() }), { ...log, take: true }),
     onSuccess: (answer) => {
@@ -192,7 +193,7 @@ export const useReturn = (job: string, asked: ReturnAsked) =>
 export const useKeptReturns = () => useQuery({ queryKey: ['returns'], queryFn: () => ask('/api/returns', z.array(keptReturnSchema)) });
 export function useKeepReturn() {
   const queries = useQueryClient();
-  return useMutation({
+  return useOnce({
     mutationFn: (change: KeptReturn | { forget: string }) =>
       'forget' in change
         ? ask(`/api/returns?name=${encodeURIComponent(change.forget)}`, done, { method: 'DELETE' })
@@ -207,13 +208,13 @@ export const useHomecoming = (job: string) => useResource(job, 'homecoming', hom
 
 /** Changes something in a job. What is shown comes back by way of the watch. */
 function useChange<Input, Output = unknown>(change: (input: Input) => Promise<Output>) {
-  return useMutation({ mutationFn: change, onError: complain });
+  return useOnce({ mutationFn: change, onError: complain });
 }
 
 /** Renames a job, deletes it or brings it back; the desk is shown as it is then. */
 export function useChangeJob() {
   const queries = useQueryClient();
-  return useMutation({
+  return useOnce({
     mutationFn: ({ id, ...change }: { id: string } & ({ title: string } | { deleted: boolean })) =>
       send('PATCH', `/api/jobs/${id}`, done, change),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['jobs'] }),
@@ -266,7 +267,7 @@ export const writtenAddress = (job: string, writing: Writing, file?: string) =>
 /** Carries aspects over from another list. The message that confirms it can undo it. */
 export function useCarry(job: string) {
   const undo = useUndo(job);
-  return useMutation({
+  return useOnce({
     mutationFn: ({ list, ...what }: { list: string; aspects: string[]; events: string[] | null; onlyWhatLacks: boolean }) =>
       send('POST', `/api/jobs/${job}/lists/${list}/beside`, withBatch.extend({ events: z.number() }), what),
     onSuccess: (answer) => {
@@ -304,7 +305,7 @@ export const useExplain = (job: string) =>
 /** Takes in a file of decisions. The message that confirms it can undo it. */
 export function useTakeIn(job: string) {
   const undo = useUndo(job);
-  return useMutation({
+  return useOnce({
     mutationFn: async (file: File) =>
       ask(`/api/jobs/${job}/decisions`, withBatch.extend({ decisions: z.number() }), { method: 'PUT', body: await file.arrayBuffer() }),
     onSuccess: (answer) => {
@@ -339,7 +340,7 @@ export const undoable = (undo: () => void) => ({
 export function useDecide(job: string) {
   const queries = useQueryClient();
   const undo = useUndo(job);
-  return useMutation({
+  return useOnce({
     mutationFn: ({ decisions, why = '' }: { decisions: Decision[]; done: string; why?: string }) =>
       send('POST', `/api/jobs/${job}/decisions`, withBatch, { decisions, why }),
     onSuccess: (answer, { done }) => {

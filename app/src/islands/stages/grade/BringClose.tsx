@@ -1,11 +1,11 @@
 import { plural } from '@gemello/core/words';
-import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { z } from 'zod';
 import type { LedgerRow, LedgerView } from '../../../contract';
 import { broughtSchema } from '../../../contract';
 import { send } from '../../data/api';
 import { useDrafts } from '../../data/drafts';
+import { useOnce } from '../../data/once';
 import { useSelection } from '../../data/selection';
 
 const distance = (n: number) => n.toFixed(3);
@@ -16,7 +16,7 @@ export function BringClose({ job, ledger, row }: { job: string; ledger: LedgerVi
   const selected = useSelection((s) => s.keys);
   const by = ledger.rows.find((r) => r.id === measure);
   const events = (selected.size > 1 ? [...selected] : [row.id]).filter((event) => event !== measure);
-  const bring = useMutation({
+  const bring = useOnce({
     mutationFn: () => send('POST', `/api/jobs/${job}/close`, z.array(broughtSchema), { measure, events }),
     onSuccess(found) {
       const made = found.flatMap((one) => ('cdl' in one ? [one] : []));
