@@ -10,7 +10,7 @@ function drawnScene(seed: number, n: number, { width, height }: Raster): Uint8Ar
       for (let k = 1; k <= 9; k++) {
         const cx = (48 + 46 * Math.sin(seed * k + n * 0.017 * k)) * size;
         const cy = (27 + 24 * Math.cos(seed * 1.7 * k + n * 0.013 * (k + 1))) * size;
-        const inside = (4 + (k % 4) * 2) * size - Math.hypot(x + 0.5 - cx, y + 0.5 - cy);
+        const inside = (4 + (k % 4) * 2) * size - Math.sqrt((x + 0.5 - cx) ** 2 + (y + 0.5 - cy) ** 2);
         v += (k % 2 ? 75 : -60) * Math.max(0, Math.min(1, inside / size + 0.5));
       }
       out[i] = Math.max(0, Math.min(255, v));
