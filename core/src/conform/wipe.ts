@@ -10,8 +10,9 @@ const far = (v: number) => 2 * Math.abs(v - 0.5);
 /** Share of a full turn from a direction, clockwise; the frame's own shape is taken for square. */
 const clock = (from: number) => (x: number, y: number, aspect: number) =>
   (((Math.atan2(y - 0.5, (x - 0.5) * aspect) / (2 * Math.PI) - from) % 1) + 1) % 1;
+// Asked of every point of a picture, where Math.hypot takes thirty times as long as a root.
 const circle = (wide: number, high: number) => (x: number, y: number, aspect: number) =>
-  Math.hypot((x - 0.5) * aspect * wide, (y - 0.5) * high) / Math.hypot(aspect * wide, high) / 0.5;
+  2 * Math.sqrt((((x - 0.5) * aspect * wide) ** 2 + ((y - 0.5) * high) ** 2) / ((aspect * wide) ** 2 + high ** 2));
 
 /**
  * Patterns by their SMPTE number (SMPTE ST 258 names wipes by it; the list of numbers and shapes as W3C SMIL 2.0 gives
