@@ -1,5 +1,5 @@
 import { type UseMutateFunction, type UseMutationOptions, useMutation } from '@tanstack/react-query';
-import { useRef } from 'react';
+import { useCallback, useRef } from 'react';
 
 /** What is asked for, as text; files by what they are told apart by. */
 const nameOf = (input: unknown): string =>
@@ -19,11 +19,16 @@ export function useOnce<Answer, Input>({ mutationFn, ...options }: Options<Answe
     ...options,
     mutationFn: (input) => mutationFn(input).finally(() => underWay.delete(nameOf(input))),
   });
-  const mutate: UseMutateFunction<Answer, Error, Input> = (...asked) => {
-    const name = nameOf(asked[0]);
-    if (underWay.has(name)) return;
-    underWay.add(name);
-    mutation.mutate(...asked);
-  };
+  const { mutate: send } = mutation;
+  // The same function at every drawing, as what waits for rest before it asks depends on it.
+  const mutate = useCallback<UseMutateFunction<Answer, Error, Input>>(
+    (...asked) => {
+      const name = nameOf(asked[0]);
+      if (underWay.has(name)) return;
+      underWay.add(name);
+      send(...asked);
+    },
+    [send, underWay],
+  );
   return { ...mutation, mutate };
 }
