@@ -217,6 +217,29 @@ test('several events are selected by keys and settled at once, and the ledger st
   await expect(page.getByTestId('ledger').locator('[data-number="003"]')).toHaveAttribute('data-state', 'paired');
 });
 
+test('what is selected while a decision about others is on its way stays selected', async ({ request, page }) => {
+  const job = await newJob(request);
+  await page.goto(`/job/${job}/pairing`);
+  const row = (n: string) => page.getByTestId('ledger').locator(`[data-number="${n}"]`);
+  let release = () => {};
+  const held = new Promise<void>((resolve) => {
+    release = resolve;
+  });
+  await page.route('**/decisions', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await row('004').click({ modifiers: ['Control'] });
+  const bulk = page.getByRole('region', { name: 'Selected events' });
+  await bulk.getByRole('button', { name: 'No original needed (1)' }).click();
+  await row('003').click({ modifiers: ['Control'] });
+  await expect(bulk).toContainText('2 events selected');
+  release();
+  await expect(row('004')).toHaveAttribute('data-state', 'exempt');
+  await expect(bulk).toContainText('1 event selected');
+  await expect(row('003')).toHaveAttribute('data-selected', 'true');
+});
+
 test('originals that moved are relinked from where one of them lies now', async ({ request, page }) => {
   const job = await newJob(request);
   const rows = async () => (await (await request.get(`/api/jobs/${job}/ledger?as=rows`)).json()).rows;

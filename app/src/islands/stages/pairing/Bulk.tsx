@@ -8,11 +8,14 @@ import { useDecide, useTake } from '../../data/queries';
 interface Props {
   readonly job: string;
   readonly rows: readonly LedgerRow[];
-  readonly onDone: () => void;
+  /** Lets go of what was selected when this was asked for, by event. */
+  readonly onDone: (events: readonly string[]) => void;
 }
 
 /** What may be done with several events at once; each button says how many it concerns. */
 export function Bulk({ job, rows, onDone }: Props) {
+  // Others may be selected by the time it is done: they stay so.
+  const letGo = () => onDone(rows.map((r) => r.id));
   const decide = useDecide(job);
   const larger = useLarger(job);
   const raise = useTake(job);
@@ -21,7 +24,7 @@ export function Bulk({ job, rows, onDone }: Props) {
     done: `${plural(decisions.length, 'event')}: swapped for the larger read-out`,
   });
   const swapAndRaise = (decisions: SwapView['decisions'], { list, reading }: NonNullable<SwapView['raise']>) =>
-    decide.mutate(swapped(decisions), { onSuccess: () => raise.mutate({ list, reading, as: 'cut' }, { onSuccess: onDone }) });
+    decide.mutate(swapped(decisions), { onSuccess: () => raise.mutate({ list, reading, as: 'cut' }, { onSuccess: letGo }) });
   const acceptable = rows.filter((r) => !r.accepted && r.chosen && (r.state === 'proposed' || r.state === 'short'));
   const contested = rows.filter((r) => !r.accepted && r.chosen && r.state === 'contested');
   const paired = rows.filter((r) => r.accepted);
@@ -34,7 +37,7 @@ export function Bulk({ job, rows, onDone }: Props) {
         className="btn btn-xs"
         disabled={decide.isPending}
         onClick={() =>
-          decide.mutate({ decisions: of.flatMap(decision), done: `${plural(of.length, 'event')}: ${done}` }, { onSuccess: onDone })
+          decide.mutate({ decisions: of.flatMap(decision), done: `${plural(of.length, 'event')}: ${done}` }, { onSuccess: letGo })
         }
       >
         {`${label} (${of.length})`}
@@ -72,7 +75,7 @@ export function Bulk({ job, rows, onDone }: Props) {
             type="button"
             className="btn btn-xs btn-primary"
             disabled={decide.isPending}
-            onClick={() => decide.mutate(swapped(larger.data?.decisions ?? []), { onSuccess: onDone })}
+            onClick={() => decide.mutate(swapped(larger.data?.decisions ?? []), { onSuccess: letGo })}
           >
             {`Swap for the larger (${larger.data.decisions.length})`}
           </button>
@@ -93,7 +96,7 @@ export function Bulk({ job, rows, onDone }: Props) {
           )}
         </>
       )}
-      <button type="button" className="btn btn-xs btn-ghost ml-auto" onClick={onDone}>
+      <button type="button" className="btn btn-xs btn-ghost ml-auto" onClick={letGo}>
         Clear selection
       </button>
     </section>

@@ -145,7 +145,9 @@ export function Pairing({ job, view, ledger }: StageProps) {
         </Group>
       </div>
       {/* Below, so that no row moves while rows are selected. */}
-      {inHand.length > 0 && <Bulk job={job} rows={inHand} onDone={() => setSelected(new Set())} />}
+      {inHand.length > 0 && (
+        <Bulk job={job} rows={inHand} onDone={(done) => setSelected((now) => new Set([...now].filter((id) => !done.includes(id))))} />
+      )}
     </div>
   );
 }
