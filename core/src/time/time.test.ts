@@ -6,6 +6,7 @@ import {
   convertByRealTime,
   digitsOfFrames,
   formatRate,
+  formatShift,
   formatTimecode,
   framesOfDigits,
   framesPerDay,
@@ -82,6 +83,10 @@ describe('non-drop counts', () => {
     expect(hour).toBe(86_400);
     expect(secondsOf(hour, RATES['23.976'])).toBeCloseTo(3603.6, 9);
     expect(parseRate('23.976df')).toBeNull();
+  });
+  it('a shift is told with its sign, as a timecode (common practice)', () => {
+    expect(formatShift(86_400, RATES['24'])).toBe('+01:00:00:00');
+    expect(formatShift(-60, RATES['24'])).toBe('-00:00:02:12');
   });
   it('prints three frame digits from 120 up', () => {
     expect(formatTimecode(119, RATES['120'])).toBe('00:00:00:119');
