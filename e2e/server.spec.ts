@@ -358,3 +358,12 @@ test('jobs on the desk are found, renamed, deleted and brought back', async ({ r
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(lines).toHaveCount(2);
 });
+
+test('a double click starts one job', async ({ request, page }) => {
+  await page.goto('/');
+  await page.getByLabel('Name of the new job').fill('Clicked twice');
+  await page.getByRole('button', { name: 'Start a job' }).dblclick();
+  await page.waitForURL(/\/turnover$/);
+  const { found } = await (await request.get('/api/jobs?words=Clicked%20twice')).json();
+  expect(found).toBe(1);
+});
