@@ -154,7 +154,9 @@ export const ENDPOINTS: readonly Endpoint[] = [
   line('PUT', `${JOB}/volumes`, 'Takes a volume for one that went away.', 'volumes', { query: { id: words }, body: rehomeSchema }),
   line('PATCH', `${JOB}/volumes`, 'Gives a volume another name.', 'nothing', { query: { id: words }, body: renameSchema }),
   line('DELETE', `${JOB}/volumes`, 'Removes a volume.', 'nothing', { query: { id: words } }),
-  line('GET', `${JOB}/watch`, 'Progress of tasks, and which resources changed.', 'nothing', { gives: 'events' }),
+  line('GET', `${JOB}/watch`, 'Progress of tasks, which resources changed, and each 20 s that the server is there.', 'nothing', {
+    gives: 'events',
+  }),
   line('GET', `${JOB}/written`, 'What the cut becomes in another format, or that file.', 'nothing', {
     query: { writing: json, file: z.string().max(255) },
   }),

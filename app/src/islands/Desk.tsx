@@ -4,7 +4,8 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useDeferredValue, useRef, useState } from 'react';
 import { Toaster, toast } from 'sonner';
 import { DESK_PAGE, type DeskView, type JobSummary } from '../contract';
-import { client, undoable, useChangeJob, useDesk, useDeskPages, useNewJob } from './data/queries';
+import { client } from './data/client';
+import { undoable, useChangeJob, useDesk, useDeskPages, useNewJob } from './data/queries';
 import { Glyph } from './parts/Glyph';
 import { SmallRibbon } from './parts/Ribbon';
 

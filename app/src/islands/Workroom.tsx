@@ -5,11 +5,15 @@ import { useEffect, useMemo } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Toaster, toast } from 'sonner';
 import type { JobView, LedgerView } from '../contract';
+import { barring } from './data/api';
+import { client } from './data/client';
 import { hasFinding, isUnsettled } from './data/events';
+import { useLine } from './data/line';
 import { nextOf } from './data/own';
 import { useCausesSoon } from './data/pairing';
-import { client, useActivity, useJob, useLedger, useStart, useUndo, useWatch } from './data/queries';
+import { useActivity, useJob, useLedger, useStart, useUndo } from './data/queries';
 import { chosenRow, followAddress, frameIn, STAGES, type Stage, useView } from './data/view';
+import { useWatch } from './data/watch';
 import { Keys } from './parts/Keys';
 import { Palette } from './parts/Palette';
 import { Ribbon } from './parts/Ribbon';
@@ -51,12 +55,14 @@ function Watched({ job }: { job: string }) {
 function Room({ job }: { job: string }) {
   useEffect(() => followAddress(job), [job]);
   useCausesSoon(job);
-  const { data: view, error } = useJob(job);
-  const { data: ledger } = useLedger(job);
+  const asked = useJob(job);
+  const askedLedger = useLedger(job);
+  const [view, ledger] = [asked.data, askedLedger.data];
   const stage = useView((s) => s.stage);
   const Page = PAGES[stage];
   useRoomKeys(job, ledger);
   useFocusHome();
+  const error = barring(asked) ?? barring(askedLedger);
   if (error) return <p className="p-8 text-error">{error.message}</p>;
   return (
     <div className="h-full grid grid-cols-[6.5rem_1fr] grid-rows-[auto_auto_1fr]">
@@ -97,16 +103,21 @@ function AtPlayhead({ job, ledger }: { job: string; ledger: LedgerView }) {
 function Header({ job, view, ledger }: { job: string; view: JobView | undefined; ledger: LedgerView | undefined }) {
   const open = useOpenTasks(view?.tasks ?? []);
   const sheet = useView((s) => s.open);
+  const isDown = useLine((s) => s.isDown);
   return (
     <header className="flex items-center gap-3 px-3 h-10 min-w-0">
       <h1 className="font-semibold text-base truncate">{view?.title}</h1>
       {view?.list && <span className="quiet text-xs truncate">{view.list.title}</span>}
       {ledger && ledger.rows.length > 0 && <AtPlayhead job={job} ledger={ledger} />}
       <span className="ml-auto" />
-      {open.slice(0, 1).map((task) => (
-        <TaskLine key={task.id} job={job} task={task} />
-      ))}
-      {open.length > 1 && <span className="quiet text-xs whitespace-nowrap">{`${open.length - 1} waiting`}</span>}
+      {isDown ? (
+        <span className="text-error text-xs whitespace-nowrap" role="alert">
+          The server does not answer. What you see may be out of date.
+        </span>
+      ) : (
+        open.slice(0, 1).map((task) => <TaskLine key={task.id} job={job} task={task} />)
+      )}
+      {!isDown && open.length > 1 && <span className="quiet text-xs whitespace-nowrap">{`${open.length - 1} waiting`}</span>}
       <button type="button" className="btn btn-xs btn-ghost" onClick={() => sheet('palette')}>
         Find
       </button>

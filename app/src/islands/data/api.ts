@@ -1,13 +1,15 @@
 import { z } from 'zod';
 import { lutViewSchema } from '../../contract/ledger';
 
+export const NO_ANSWER = 'The Gemello server does not answer. Is it still running?';
+
 /** Asks the server, and takes what is answered for what the contract says it is. Rejects with an Error whose message is meant for the person. */
 export async function ask<T>(path: string, schema: z.ZodType<T>, init?: RequestInit): Promise<T> {
   let response: Response;
   try {
     response = await fetch(path, init);
   } catch {
-    throw new NotAnswered('The Gemello server does not answer. Is it still running?');
+    throw new NotAnswered(NO_ANSWER);
   }
   const answer = await response.json().catch(() => ({ message: `The server answered ${response.status}.` }));
   if (!response.ok) throw response.status >= 500 ? new NotAnswered(answer.message) : new Error(answer.message);
@@ -25,6 +27,10 @@ export const done = z.unknown();
 
 /** The server could not answer, or did not: asking again may help. */
 export class NotAnswered extends Error {}
+
+/** Why there is nothing to show. What was had before is shown on where the server is only away: what is typed beside it must not go with it. */
+export const barring = ({ data, error }: { data: unknown; error: Error | null }): Error | null =>
+  data !== undefined && error instanceof NotAnswered ? null : error;
 
 /** Sends JSON and gives the JSON that comes back. */
 export const send = <T>(method: string, path: string, schema: z.ZodType<T>, body: unknown): Promise<T> =>

@@ -1,8 +1,7 @@
 import type { Decision } from '@gemello/core';
 import type { ReturnAsked } from '@gemello/core/returning';
 import { plural } from '@gemello/core/words';
-import { keepPreviousData, QueryClient, type QueryFilters, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { keepPreviousData, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { z } from 'zod';
 import type { DeskView, KeptReturn, LedgerView, LogRequest, OriginalFilter, Reading, Remark, TaskOptions, Writing } from '../../contract';
@@ -24,7 +23,6 @@ import {
   returnViewSchema,
   saveFilterSchema,
   strangerViewSchema,
-  taskViewSchema,
   tracesViewSchema,
   turnoverViewSchema,
   unpackOriginals,
@@ -34,16 +32,11 @@ import { packedSchema } from '../../contract/packed';
 import { ask, done, type HeardFile, NotAnswered, send, soundAddress } from './api';
 import { useOnce } from './once';
 import { decidedHere } from './own';
-import { useTasks } from './tasks';
 
 const withId = z.object({ id: z.string() });
 const withBatch = z.object({ batch: z.string() });
 /** What became of a delivered file: a list to be looked at, or grades that were given to events. */
 const delivered = z.union([z.object({ list: z.string() }), withBatch.extend({ grades: z.string() })]);
-/** What is told over the watch: progress of a task, or what is to be asked for again. */
-const changeSchema = z.object({ kind: z.string(), task: taskViewSchema.optional() });
-
-export const client = new QueryClient({ defaultOptions: { queries: { staleTime: Number.POSITIVE_INFINITY, retry: 1 } } });
 
 const complain = (error: Error) => toast.error(error.message, { duration: 12_000 });
 
@@ -354,54 +347,6 @@ export function useDecide(job: string) {
     },
     onError: complain,
   });
-}
-
-/** Listens to the job: keeps tasks moving and asks again for what changed. */
-export function useWatch(job: string): boolean {
-  const queries = useQueryClient();
-  // Nothing is asked for before the job is watched: what changed in between would never be heard of.
-  const [watching, setWatching] = useState(false);
-  const hear = useTasks((s) => s.hear);
-  useEffect(() => {
-    const source = new EventSource(`/api/jobs/${job}/watch`);
-    /** Asks again for what is shown. An answer that is still awaited for the first time may be older than the change: that is asked for twice. */
-    const again = async (which: QueryFilters) => {
-      const first = queries
-        .getQueryCache()
-        .findAll(which)
-        .filter(({ state }) => state.data === undefined && state.fetchStatus === 'fetching');
-      await queries.invalidateQueries(which);
-      if (first.length > 0) await queries.invalidateQueries({ predicate: (query) => first.includes(query) });
-    };
-    let opened = false;
-    source.onopen = () => {
-      // After a broken line anything may have changed.
-      if (opened) void again({ queryKey: [job] });
-      opened = true;
-      setWatching(true);
-    };
-    // Without it the page shows what it can.
-    source.onerror = () => setWatching(true);
-    source.onmessage = (event) => {
-      const change = changeSchema.parse(JSON.parse(event.data));
-      if (change.task) {
-        hear(change.task);
-        return;
-      }
-      const names =
-        change.kind === 'ledger'
-          ? ['ledger', 'return', 'homecoming', 'turnover', 'lists', 'written']
-          : change.kind === 'originals'
-            ? ['originals', 'homecoming', 'filters', 'logs']
-            : [change.kind];
-      // A list's own resources are named below `lists`: `lists/ID/beside`.
-      void again({
-        predicate: ({ queryKey: [of, name] }) => of === job && names.includes(String(name).split('/')[0] ?? ''),
-      });
-    };
-    return () => source.close();
-  }, [job, queries, hear]);
-  return watching;
 }
 
 /** How loud what is heard is along its length (`PEAKS_EACH` points a second); nothing where it has no sound. */

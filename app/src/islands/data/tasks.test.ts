@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { timeLeft } from './tasks';
+import { timeLeft, useTasks } from './tasks';
 
 const task = { id: 't', kind: 'return', state: 'running', what: '', message: '', createdAt: 0, endedAt: null, total: 1000 } as const;
 const left = (done: number, seconds: number, from = 0) => timeLeft({ ...task, done }, { at: 0, done: from }, seconds * 1000);
@@ -17,4 +17,18 @@ it('it says nothing before it has gone for a while, when it waits, and at its en
   expect(left(1000, 60)).toBe('');
   expect(timeLeft({ ...task, done: 100, state: 'paused' }, { at: 0, done: 0 }, 60_000)).toBe('');
   expect(timeLeft({ ...task, done: 100 }, undefined, 60_000)).toBe('');
+});
+it('of a task that ended while nothing was heard its end is told, and one that nobody knows any more is gone', () => {
+  const { hear, catchUp } = useTasks.getState();
+  const [proof, scan, gone] = (['proof', 'scan', 'copies'] as const).map((kind) => ({ ...task, id: kind, kind, done: 100 }));
+  for (const one of [proof, scan, gone]) if (one) hear(one);
+  catchUp([
+    { ...task, id: 'proof', kind: 'proof', state: 'failed', done: 100, message: 'The disk is full.' },
+    { ...task, id: 'scan', kind: 'scan', done: 700 },
+  ]);
+  const { byId } = useTasks.getState();
+  expect(Object.values(byId).map((t) => [t.id, t.state, t.done])).toEqual([
+    ['proof', 'failed', 100],
+    ['scan', 'running', 700],
+  ]);
 });

@@ -13,6 +13,8 @@ interface Tasks {
   /** Where each running task stood when it was first heard of. */
   readonly since: Record<string, Since>;
   hear(task: TaskView): void;
+  /** What became of the tasks that were open when nothing was heard for a while; `now` is all that the server knows of. */
+  catchUp(now: readonly TaskView[]): void;
 }
 
 const NAMES: Record<TaskKind, string> = {
@@ -46,6 +48,15 @@ export const useTasks = create<Tasks>((set, get) => ({
     // Copies are made without being asked for, and nobody waits for them.
     if (task.state === 'done' && task.kind !== 'copies') toast(`${NAMES[task.kind]}: ${task.message}`);
     if (task.state === 'failed') toast.error(`${NAMES[task.kind]}: ${task.message}`, { duration: 12_000 });
+  },
+  catchUp(now) {
+    const known = new Map(now.map((task) => [task.id, task]));
+    const open = Object.values(get().byId).filter(isOpen);
+    for (const { id } of open) {
+      const task = known.get(id);
+      if (task) get().hear(task);
+    }
+    set(({ byId }) => ({ byId: Object.fromEntries(Object.entries(byId).filter(([id, task]) => !isOpen(task) || known.has(id))) }));
   },
 }));
 

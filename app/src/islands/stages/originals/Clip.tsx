@@ -2,6 +2,7 @@ import { formatRate } from '@gemello/core/time';
 import { sizeText } from '@gemello/core/words';
 import { toast } from 'sonner';
 import type { OriginalView } from '../../../contract';
+import { barring } from '../../data/api';
 import { useOriginal } from '../../data/queries';
 import { PathText } from '../../parts/PathText';
 import { Uses } from '../../parts/Uses';
@@ -25,7 +26,8 @@ export function Clip({
   onClose: () => void;
   onChoose: (path: string) => void;
 }) {
-  const { data: clip, error } = useOriginal(job, path);
+  const asked = useOriginal(job, path);
+  const [clip, error] = [asked.data, barring(asked)];
   if (error) return <p className="p-3 text-error text-xs">{error.message}</p>;
   if (!clip) return <p className="p-3 quiet text-xs">…</p>;
   return (

@@ -1,6 +1,7 @@
 import { sizeText } from '@gemello/core/words';
 import { useState } from 'react';
 import type { ArrivalView, ListFigures, Reading } from '../../../contract';
+import { barring } from '../../data/api';
 import { useArrival, useDiscard, useTake } from '../../data/queries';
 import { Checks } from './Checks';
 import { Columns } from './Columns';
@@ -20,7 +21,8 @@ interface ArrivalProps {
 /** A list before it is taken in: what it says, what may be set, and what that would change. */
 export function Arrival({ job, list, stands, hasCut, onDone }: ArrivalProps) {
   const [reading, setReading] = useState<Reading>(stands);
-  const { data: view, error } = useArrival(job, list, reading);
+  const asked = useArrival(job, list, reading);
+  const [view, error] = [asked.data, barring(asked)];
   const [apart, setApart] = useState(false);
   const [order, setOrder] = useState<number[] | null>(null);
   const take = useTake(job);

@@ -1,6 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef, useState } from 'react';
 import type { BesideView } from '../../../contract';
+import { barring } from '../../data/api';
 import { useBeside, useCarry, useDiscard } from '../../data/queries';
 import { useView } from '../../data/view';
 
@@ -20,7 +21,8 @@ const ASPECT_NAMES: Record<string, string> = {
 
 /** Two lists of the same cut beside each other: what each has that the other lacks, and the carrying over. */
 export function Beside({ job, list, onDone }: { job: string; list: string; onDone: () => void }) {
-  const { data: view, error } = useBeside(job, list);
+  const asked = useBeside(job, list);
+  const [view, error] = [asked.data, barring(asked)];
   const [only, setOnly] = useState<string | null>(null);
   const carry = useCarry(job);
   const discard = useDiscard(job);

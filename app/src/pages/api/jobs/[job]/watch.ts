@@ -3,8 +3,10 @@ import { param, route } from '../../../../server/http';
 import { decided } from '../../../../server/jobs';
 import { workspace } from '../../../../server/workspace';
 
-/** A comment is sent this often, in milliseconds, so that a broken line is noticed. */
+/** It is said this often that the server is here, in milliseconds, so that a broken line is noticed at both ends. */
 const BEAT = 20_000;
+/** How soon a page asks again for a line that broke, in milliseconds. */
+const RETRY = 1_000;
 /** How often it is looked whether volumes came or went, in milliseconds. */
 const LOOK = 3_000;
 
@@ -22,7 +24,7 @@ export const GET = route(async (context) => {
       const encoder = new TextEncoder();
       const send = (text: string) => controller.enqueue(encoder.encode(text));
       const stop = watch(job, (change) => send(`data: ${JSON.stringify(change)}\n\n`));
-      const beat = setInterval(() => send(': still here\n\n'), BEAT);
+      const beat = setInterval(() => send('data: {"kind":"here"}\n\n'), BEAT);
       let here = '';
       const look = setInterval(async () => {
         const now = await mounted(job).catch(() => here);
@@ -34,7 +36,7 @@ export const GET = route(async (context) => {
         clearInterval(look);
         clearInterval(beat);
       };
-      send(': watching\n\n');
+      send(`retry: ${RETRY}\n: watching\n\n`);
     },
     cancel: () => close(),
   });
