@@ -21,7 +21,9 @@ interface Props {
 /** What lies over the pictures: which side is which, names and timecodes, safe areas, and what is not to be seen. */
 export function Over({ sides, told, facing, mode, front, rate, waits }: Props) {
   const { names, areas } = useLooking();
-  const over: readonly (0 | 1)[] = facing ? [0, 1] : mode === 'swap' ? [front === 'a' ? 0 : 1] : mode === 'split' ? [0, 1] : [];
+  /** The sides that are seen; where both are mixed into one picture, neither is named in it. */
+  const seen: readonly (0 | 1)[] = mode === 'swap' ? [front === 'a' ? 0 : 1] : [0, 1];
+  const over = facing || mode === 'swap' || mode === 'split' ? seen : [];
   return (
     <div className="absolute inset-0 pointer-events-none text-xs">
       {over.map((i) => (
@@ -31,7 +33,7 @@ export function Over({ sides, told, facing, mode, front, rate, waits }: Props) {
           style={facing ? { left: i === 0 ? 0 : '50.2%', width: '49.8%' } : { left: 0, right: 0 }}
         >
           <Chip side={sides[i]} waits={waits} right={!facing && i === 1} />
-          {told.unseen[i] !== null && (facing || told.unseen[i]) && (
+          {facing && told.unseen[i] !== null && (
             <p className="absolute inset-0 grid place-items-center p-4 text-center text-neutral-300">
               {told.unseen[i] || 'No picture here'}
             </p>
@@ -39,6 +41,11 @@ export function Over({ sides, told, facing, mode, front, rate, waits }: Props) {
           {names && <Names told={told} side={i} of={sides[i]} rate={rate} right={!facing && i === 1} />}
         </div>
       ))}
+      {!facing && seen.some((i) => told.unseen[i]) && (
+        <div className="absolute inset-0 grid place-content-center gap-1 p-4 text-center text-neutral-300">
+          {seen.map((i) => told.unseen[i] && <p key={i} className="bg-black/70 px-2 py-1">{`${sides[i].says}: ${told.unseen[i]}`}</p>)}
+        </div>
+      )}
       {areas && (
         <svg className="absolute inset-0 w-full h-full" viewBox="0 0 100 100" preserveAspectRatio="none" role="presentation">
           {(facing ? [0, 50.2] : [0]).map((left) =>

@@ -40,8 +40,8 @@ export async function saveStill({ job, at, rate, mode, sides, stands, asDrawn, k
 }
 
 async function fromServer(address: string): Promise<Blob | null> {
-  const answer = await fetch(address);
-  return answer.ok ? answer.blob() : null;
+  const answer = await fetch(address).catch(() => null);
+  return answer?.ok ? answer.blob() : null;
 }
 
 async function captioned(picture: Blob, lines: readonly string[]): Promise<Blob> {

@@ -54,9 +54,13 @@ export function openSounding(job: string, heard: HeardFile): Sounding {
   let timer: ReturnType<typeof setInterval> | undefined;
 
   const piece = (k: number): Promise<AudioBuffer | null> => {
-    const known = pieces.get(k) ?? fetched(soundAddress(job, heard, k));
-    pieces.set(k, known);
-    return known;
+    const known = pieces.get(k);
+    if (known) return known;
+    const made = fetched(soundAddress(job, heard, k)).catch(() => null);
+    pieces.set(k, made);
+    // What failed may be there when it is asked for again.
+    void made.then((buffer) => buffer ?? pieces.delete(k));
+    return made;
   };
   /**
    * How far the page's clock is ahead of the card's, in milliseconds: what a reading says lies up to a buffer aside, so that several

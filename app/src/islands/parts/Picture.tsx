@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import type { LedgerRow } from '../../contract';
 import { pictureAddress } from '../data/api';
+import { useLine } from '../data/line';
 
 export interface PictureProps {
   readonly job: string;
@@ -27,7 +28,7 @@ export const STAND_IN = 'proxy';
 
 /**
  * One frame. The picture before stays until the next one is there, so that nothing flickers; a
- * missing one leaves a quiet field with a word in it.
+ * missing one leaves a quiet field with a word in it. While the server does not answer nobody knows whether there is one.
  */
 export function Picture({
   job,
@@ -48,6 +49,8 @@ export function Picture({
   const address = pictureAddress(job, { side, event, path, frame, width, look, cdl });
   const [shown, setShown] = useState<string | null>(null);
   const [missing, setMissing] = useState(false);
+  const { isDown, returns } = useLine();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what could not be had while the server was away is asked for again
   useEffect(() => {
     let current = true;
     const image = new Image();
@@ -63,13 +66,15 @@ export function Picture({
     return () => {
       current = false;
     };
-  }, [address, onSettled]);
+  }, [address, onSettled, returns]);
   return (
     <div className={`bg-black relative overflow-hidden aspect-video ${className}`} style={style}>
       {shown && !missing ? (
         <img src={shown} alt={alt} className="w-full h-full object-contain" draggable={false} />
       ) : (
-        <div className="absolute inset-0 grid place-items-center text-[#a5a5a5] text-xs text-center px-2">{missing ? empty : ''}</div>
+        <div className="absolute inset-0 grid place-items-center text-[#a5a5a5] text-xs text-center px-2">
+          {missing && !isDown ? empty : ''}
+        </div>
       )}
       {shown && !missing && mark && (
         <span className="absolute bottom-0 inset-x-0 text-center text-xs leading-4 text-black" style={{ background: 'var(--state-away)' }}>

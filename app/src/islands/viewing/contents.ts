@@ -2,7 +2,7 @@ import { isTitle, type Part } from '@gemello/core/conform';
 import { hasFrame } from '@gemello/core/originals';
 import { COPY_WIDTH, drawnFromCopies } from '@gemello/core/viewing';
 import { LRUCache } from 'lru-cache';
-import { copyAddress, lutAddress, pictureAddress } from '../data/api';
+import { copyAddress, lutAddress, NO_ANSWER, pictureAddress } from '../data/api';
 import { openCopies } from './copies';
 import type { Cuts, Seen } from './cuts';
 import { openDecoding } from './decoding';
@@ -157,7 +157,8 @@ function otherwise(
 
 /** A picture that the server draws; what it says where it draws none. */
 async function pictureFrom(address: string, how?: RequestInit): Promise<Content> {
-  const answer = await fetch(address, how);
+  const answer = await fetch(address, how).catch(() => null);
+  if (!answer) return { why: NO_ANSWER };
   if (answer.ok) return { whole: await createImageBitmap(await answer.blob()) };
   const said: unknown = await answer.json().catch(() => null);
   return { why: said instanceof Object && 'message' in said ? String(said.message) : `The server answered ${answer.status}.` };

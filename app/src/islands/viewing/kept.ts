@@ -23,28 +23,38 @@ export interface Kept {
   load(conform: ConformView | null, look: string, borrowed: Borrowed): Promise<void>;
 }
 
-let kept: { readonly job: string; readonly viewer: Kept; close(): void } | null = null;
+let kept: { readonly job: string; readonly viewer: Kept; lost(): boolean; close(): void } | null = null;
 
 /**
  * The viewer of a job. There is one on a page, and it is kept while stages change: the canvas moves to where it is shown next,
- * with all that the thread holds of the cut. One of another job is closed.
+ * with all that the thread holds of the cut. One of another job is closed, and one whose thread could not be fetched, as while the server is away.
  */
 export function viewerOf(job: string): Kept {
-  if (kept?.job === job) return kept.viewer;
+  if (kept?.job === job && !kept.lost()) return kept.viewer;
   kept?.close();
   kept = { job, ...openKept(job) };
   return kept.viewer;
 }
 
-function openKept(job: string): { viewer: Kept; close(): void } {
+function openKept(job: string): Omit<NonNullable<typeof kept>, 'job'> {
   const worker = new Worker(new URL('./viewer.worker.ts', import.meta.url), { type: 'module' });
   const thread = wrap<ViewerThread>(worker);
   const canvas = document.createElement('canvas');
   canvas.className = 'block w-full h-full bg-black';
   Object.assign(canvas, { viewer: thread });
-  let begun: ((can: boolean) => void) | null = null;
+  let begun = false;
+  let lost = false;
+  let tell: (can: boolean) => void = () => {};
   const ready = new Promise<boolean>((resolve) => {
-    begun = resolve;
+    tell = resolve;
+  });
+  // Its script, as this thread answers once it has begun, whatever it can draw on.
+  worker.onerror = () => {
+    lost = true;
+    tell(false);
+  };
+  void ready.then(() => {
+    worker.onerror = null;
   });
   let listener: ((told: Told) => void) | null = null;
   const hear = proxy((told: Told) => listener?.(told));
@@ -53,10 +63,9 @@ function openKept(job: string): { viewer: Kept; close(): void } {
     thread,
     ready,
     moveTo(element) {
-      element.append(canvas);
-      const tell = begun;
-      if (!tell) return;
-      begun = null;
+      element.replaceChildren(canvas);
+      if (begun) return;
+      begun = true;
       const offscreen = canvas.transferControlToOffscreen();
       void thread.begin(transfer(offscreen, [offscreen]), job, hear).then(tell, () => tell(false));
     },
@@ -71,5 +80,6 @@ function openKept(job: string): { viewer: Kept; close(): void } {
       if (conform !== had.conform || look !== had.look) await thread.load(conform, look);
     },
   };
-  return { viewer, close: () => void thread.close().finally(() => worker.terminate()) };
+  const close = () => (lost ? worker.terminate() : void thread.close().finally(() => worker.terminate()));
+  return { viewer, lost: () => lost, close };
 }

@@ -1,5 +1,6 @@
 import type { Levels } from '@gemello/core/scopes';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useLine } from '../data/line';
 import { useConform } from '../data/queries';
 import type { Seen } from './cuts';
 import type { Comparing, Side } from './drawing';
@@ -45,11 +46,14 @@ export interface ViewerInHand {
 /** Brings the viewer of the page here, keeps it in step with the cut, and shows what is wished for. */
 export function useViewer(job: string, { frames, seen, comparing, look, version, stranger }: Wish): ViewerInHand {
   const { data: conform } = useConform(job);
-  const [viewer] = useState(() => viewerOf(job));
   const [ready, setReady] = useState(false);
   const [loaded, setLoaded] = useState(0);
   const [told, setTold] = useState<Told>(NOTHING);
   const playing = useRef(false);
+  // What could not be had while the server was away is asked for again.
+  const returns = useLine((s) => s.returns);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: its thread too
+  const viewer = useMemo(() => viewerOf(job), [job, returns]);
 
   const place = useCallback(
     (element: HTMLElement | null) => {
@@ -88,7 +92,7 @@ export function useViewer(job: string, { frames, seen, comparing, look, version,
     if (playing.current && right === shown.current) return;
     if (playing.current) void viewer.thread.stop();
     void viewer.thread.show(frames, seen, comparing);
-  }, [loaded, hasRoom, left, right, wish]);
+  }, [loaded, hasRoom, left, right, wish, returns]);
   useEffect(() => {
     if (ready && hasRoom) void viewer.thread.compare(comparing);
   }, [viewer, ready, hasRoom, comparing]);
