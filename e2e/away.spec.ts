@@ -129,3 +129,32 @@ test('work that ended while nothing was heard of it is not shown as going on', a
   await expect(isDown()).toHaveCount(0);
   await expect(line).toHaveCount(0);
 });
+
+test('pages that are not seen leave the others their connections, and show what changed once they are seen again', async ({ context }) => {
+  const open = async () => {
+    const other = await context.newPage();
+    await other.goto(`${server.base}/job/${job}/pairing`);
+    await expect(other.getByTestId('ledger').getByRole('button').first()).toBeVisible();
+    return other;
+  };
+  const see = (other: Page, seen: boolean) =>
+    other.evaluate((hidden) => {
+      Object.defineProperty(document, 'hidden', { value: hidden, configurable: true });
+      document.dispatchEvent(new Event('visibilitychange'));
+    }, !seen);
+  const behind: Page[] = [];
+  // A browser opens no more than six connections to a server.
+  for (let i = 0; i < 8; i++) {
+    const other = await open();
+    await see(other, false);
+    behind.push(other);
+  }
+  const [first] = behind as [Page];
+  await server.ask('PATCH', `/api/jobs/${job}`, { title: 'Named while nobody looked' });
+  const last = behind.at(-1) as Page;
+  await see(last, true);
+  await expect(last.getByRole('heading', { name: 'Named while nobody looked' })).toBeVisible();
+  await expect(first.getByRole('heading', { name: 'Away' })).toBeVisible();
+  await see(first, true);
+  await expect(first.getByRole('heading', { name: 'Named while nobody looked' })).toBeVisible();
+});

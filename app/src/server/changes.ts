@@ -9,9 +9,18 @@ export type Change =
 type Listener = (change: Change) => void;
 const listeners = new Map<string, Set<Listener>>();
 
+const BEGAN = Date.now();
+const told = new Map<string, number>();
+/** Where the telling of a job stands: who heard as much from this server has missed nothing, but progress of tasks. */
+export const standOf = (jobId: string): string => `${BEGAN} ${told.get(jobId) ?? 0}`;
+const isProgress = (change: Change): boolean => change.kind === 'task' && change.task.state === 'running';
+
 /** Tells everyone who watches the job. */
 export function announce(jobId: string, ...changes: Change[]): void {
-  for (const listener of listeners.get(jobId) ?? []) for (const change of changes) listener(change);
+  for (const change of changes) {
+    if (!isProgress(change)) told.set(jobId, (told.get(jobId) ?? 0) + 1);
+    for (const listener of listeners.get(jobId) ?? []) listener(change);
+  }
 }
 
 /** Watches a job until the returned function is called. */

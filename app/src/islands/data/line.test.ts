@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
-import { holdLine, type Source } from './line';
+import { holdLine, restUnseen, type Source } from './line';
 
 const [CONNECTING, CLOSED] = [0, 2];
 
@@ -7,7 +7,7 @@ const [CONNECTING, CLOSED] = [0, 2];
 function begin() {
   const lines: (Source & { open: boolean; readyState: number })[] = [];
   const told: string[] = [];
-  const letGo = holdLine(
+  const line = holdLine(
     () => {
       const line = {
         readyState: CONNECTING,
@@ -24,7 +24,7 @@ function begin() {
       return line;
     },
     {
-      opened: (again) => told.push(again ? 'open again' : 'open'),
+      opened: () => told.push('open'),
       heard: (said) => told.push(said),
       broke: () => told.push('broke'),
     },
@@ -33,7 +33,7 @@ function begin() {
   // What handlers are called on, which none of them looks at.
   const target = {} as EventSource;
   return {
-    ...{ lines, told, letGo, last },
+    ...{ lines, told, line, last },
     open: () => last().onopen?.call(target, new Event('open')),
     say: (data: string) => last().onmessage?.call(target, new MessageEvent('message', { data })),
     fail: (readyState: number) => {
@@ -46,13 +46,13 @@ function begin() {
 beforeEach(() => void vi.useFakeTimers());
 afterEach(() => void vi.useRealTimers());
 
-it('a line that broke is taken up by the browser; what changed meanwhile is known to be unknown', () => {
+it('a line that broke is taken up by the browser', () => {
   const { lines, told, open, say, fail } = begin();
   open();
   say('a');
   fail(CONNECTING);
   open();
-  expect(told).toEqual(['open', 'a', 'broke', 'open again']);
+  expect(told).toEqual(['open', 'a', 'broke', 'open']);
   expect(lines).toHaveLength(1);
 });
 // HTML Standard, 9.2.3: a status other than 200 fails the connection, and once failed it is not taken up again.
@@ -64,7 +64,7 @@ it('a line that was refused is asked for again', () => {
   vi.advanceTimersByTime(3_000);
   expect(lines).toHaveLength(2);
   open();
-  expect(told).toEqual(['open', 'broke', 'open again']);
+  expect(told).toEqual(['open', 'broke', 'open']);
 });
 it('a line that nothing comes over is taken for broken, one that says each 20 s that the server is there is not', () => {
   const { lines, told, open, say } = begin();
@@ -79,10 +79,38 @@ it('a line that nothing comes over is taken for broken, one that says each 20 s 
   expect(lines.map((l) => l.open)).toEqual([false, true]);
 });
 it('a line that does not even come about is asked for again as well, and none after it was let go of', () => {
-  const { lines, letGo } = begin();
+  const { lines, line } = begin();
   vi.advanceTimersByTime(60_000);
   expect(lines.map((l) => l.open)).toEqual([false, true]);
-  letGo();
+  line.end();
   vi.advanceTimersByTime(600_000);
   expect(lines.map((l) => l.open)).toEqual([false, false]);
+});
+
+it('a page that is not seen for a while takes up no connection until it is seen again', () => {
+  const page = Object.assign(new EventTarget(), { hidden: false });
+  const see = (seen: boolean) => {
+    page.hidden = !seen;
+    page.dispatchEvent(new Event('visibilitychange'));
+  };
+  const { lines, told, line, open } = begin();
+  const letGo = restUnseen(line, page as unknown as Document);
+  const isHeld = () => lines.map((l) => l.open);
+  open();
+  see(false);
+  vi.advanceTimersByTime(4_000);
+  see(true);
+  vi.advanceTimersByTime(10_000);
+  expect(isHeld()).toEqual([true]);
+  see(false);
+  vi.advanceTimersByTime(600_000);
+  expect(isHeld()).toEqual([false]);
+  see(true);
+  expect(isHeld()).toEqual([false, true]);
+  open();
+  expect(told).toEqual(['open', 'open']);
+  see(false);
+  letGo();
+  vi.advanceTimersByTime(10_000);
+  expect(isHeld()).toEqual([false, true]);
 });

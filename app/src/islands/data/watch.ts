@@ -3,11 +3,11 @@ import { useEffect, useState } from 'react';
 import { z } from 'zod';
 import { activityViewSchema, taskViewSchema } from '../../contract';
 import { ask } from './api';
-import { holdLine, useLine } from './line';
+import { holdLine, restUnseen, useLine } from './line';
 import { useTasks } from './tasks';
 
-/** What is told over the watch: progress of a task, what is to be asked for again, or `here`, that the server is there. */
-const changeSchema = z.object({ kind: z.string(), task: taskViewSchema.optional() });
+/** What is told over the watch: progress of a task, what is to be asked for again, or `here`, that the server is there; and where the telling stands. */
+const changeSchema = z.object({ kind: z.string(), stand: z.string(), task: taskViewSchema.optional() });
 
 /** Listens to the job: keeps tasks moving and asks again for what changed. False until it does: what changed before would never be heard of. */
 export function useWatch(job: string): boolean {
@@ -23,28 +23,34 @@ export function useWatch(job: string): boolean {
       await queries.invalidateQueries(which);
       if (first.length > 0) await queries.invalidateQueries({ predicate: (query) => first.includes(query) });
     };
-    return holdLine(() => new EventSource(`/api/jobs/${job}/watch`), {
-      opened(before) {
-        if (before) {
-          useLine.setState(({ returns }) => ({ isDown: false, returns: returns + 1 }));
-          void again({ queryKey: [job] });
-          void ask(`/api/jobs/${job}/activity`, activityViewSchema).then(
-            ({ tasks }) => useTasks.getState().catchUp(tasks),
-            // Which are open, the job says too.
-            () => useTasks.getState().catchUp([]),
-          );
-        } else useLine.setState({ isDown: false });
+    /** Where the telling stood when something was heard last; null before the first word, empty where the line broke since. */
+    let stand: string | null = null;
+    /** Anything may have changed. */
+    const catchUp = () => {
+      void again({ queryKey: [job] });
+      void ask(`/api/jobs/${job}/activity`, activityViewSchema).then(
+        ({ tasks }) => useTasks.getState().catchUp(tasks),
+        // Which are open, the job says too.
+        () => useTasks.getState().catchUp([]),
+      );
+    };
+    const line = holdLine(() => new EventSource(`/api/jobs/${job}/watch`), {
+      opened() {
+        useLine.setState(({ isDown, returns }) => ({ isDown: false, returns: isDown ? returns + 1 : returns }));
         setWatching(true);
       },
       // Without it the page shows what it can.
       broke() {
+        stand = '';
         useLine.setState({ isDown: true });
         setWatching(true);
       },
       heard(said) {
         const change = changeSchema.parse(JSON.parse(said));
-        const { hear } = useTasks.getState();
-        if (change.task) hear(change.task);
+        const hasMissed = change.kind === 'here' && stand !== null && change.stand !== stand;
+        stand = change.stand;
+        if (hasMissed) catchUp();
+        else if (change.task) useTasks.getState().hear(change.task);
         else {
           const names =
             change.kind === 'ledger'
@@ -59,6 +65,11 @@ export function useWatch(job: string): boolean {
         }
       },
     });
+    const seen = restUnseen(line, document);
+    return () => {
+      seen();
+      line.end();
+    };
   }, [job, queries]);
   return watching;
 }

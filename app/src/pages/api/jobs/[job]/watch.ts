@@ -1,4 +1,4 @@
-import { watch } from '../../../../server/changes';
+import { standOf, watch } from '../../../../server/changes';
 import { param, route } from '../../../../server/http';
 import { decided } from '../../../../server/jobs';
 import { workspace } from '../../../../server/workspace';
@@ -14,7 +14,7 @@ const LOOK = 3_000;
 const mounted = async (job: string): Promise<string> =>
   `mounted: ${(await workspace(job)).volumes.map((v) => `${v.id} ${v.is}`).join(', ')}`;
 
-/** Server-sent events: progress of tasks, and which resources changed. */
+/** Server-sent events: progress of tasks, which resources changed, and that the server is here; each says where the telling stands. */
 export const GET = route(async (context) => {
   const job = param(context, 'job');
   await workspace(job);
@@ -22,21 +22,23 @@ export const GET = route(async (context) => {
   const stream = new ReadableStream<Uint8Array>({
     start(controller) {
       const encoder = new TextEncoder();
-      const send = (text: string) => controller.enqueue(encoder.encode(text));
-      const stop = watch(job, (change) => send(`data: ${JSON.stringify(change)}\n\n`));
-      const beat = setInterval(() => send('data: {"kind":"here"}\n\n'), BEAT);
-      let here = '';
+      const send = (said: object) => controller.enqueue(encoder.encode(`data: ${JSON.stringify({ ...said, stand: standOf(job) })}\n\n`));
+      const here = () => send({ kind: 'here' });
+      const stop = watch(job, send);
+      const beat = setInterval(here, BEAT);
+      let before = '';
       const look = setInterval(async () => {
-        const now = await mounted(job).catch(() => here);
-        if (here !== '' && now !== here) decided(job);
-        here = now;
+        const now = await mounted(job).catch(() => before);
+        if (before !== '' && now !== before) decided(job);
+        before = now;
       }, LOOK);
       close = () => {
         stop();
         clearInterval(look);
         clearInterval(beat);
       };
-      send(`retry: ${RETRY}\n: watching\n\n`);
+      controller.enqueue(encoder.encode(`retry: ${RETRY}\n`));
+      here();
     },
     cancel: () => close(),
   });
