@@ -359,6 +359,34 @@ test('jobs on the desk are found, renamed, deleted and brought back', async ({ r
   await expect(lines).toHaveCount(2);
 });
 
+test('a job that was deleted says so where it is open, and is brought back from there or from among the deleted', async ({
+  request,
+  page,
+  context,
+}) => {
+  const job = await newJob(request, 'Put away');
+  await page.goto(`/job/${job}/pairing`);
+  await expect(page.getByRole('heading', { name: 'Put away' })).toBeVisible();
+  const deleted = page.getByRole('alert');
+  await expect(deleted).toHaveCount(0);
+  const remove = () => request.patch(`/api/jobs/${job}`, { data: { deleted: true } });
+  await remove();
+  await expect(deleted).toContainText(/^This job is deleted\. It is kept until \d+ \w+ 20\d\d\./);
+  await deleted.getByRole('button', { name: 'Bring back' }).click();
+  await expect(deleted).toHaveCount(0);
+
+  await remove();
+  const desk = await context.newPage();
+  await desk.goto('/');
+  await desk.getByRole('button', { name: /^Show \d+ deleted$/ }).click();
+  await expect(desk.getByRole('heading', { name: /deleted jobs?$/ })).toBeVisible();
+  await desk.getByRole('button', { name: 'Bring back Put away' }).click();
+  await expect(desk.getByRole('button', { name: 'Bring back Put away' })).toHaveCount(0);
+  await desk.getByRole('button', { name: 'Back to the desk' }).click();
+  await expect(desk.getByTestId('job').filter({ hasText: 'Put away' })).toBeVisible();
+  await expect(deleted).toHaveCount(0);
+});
+
 test('a double click starts one job', async ({ request, page }) => {
   await page.goto('/');
   await page.getByLabel('Name of the new job').fill('Clicked twice');

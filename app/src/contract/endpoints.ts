@@ -13,6 +13,7 @@ import {
   weighSchema,
 } from '.';
 import { marksSchema } from './cuts';
+import { whichJobsSchema } from './desk';
 import { closeSchema } from './grading';
 import { carrySchema, takeSchema } from './lists';
 import { logSchema, rehomeSchema, remarkSchema, renameSchema, saveFilterSchema } from './originals';
@@ -71,8 +72,8 @@ export const ENDPOINTS: readonly Endpoint[] = [
   line('GET', '/api/returns', 'Ways in which returns are asked for, kept under names.', 'nothing'),
   line('PUT', '/api/returns', 'Keeps a way under a name.', 'nothing', { body: keptReturnSchema }),
   line('DELETE', '/api/returns', 'Forgets a way.', 'nothing', { query: { name } }),
-  line('GET', '/api/jobs', 'One page of the jobs on the desk, those that have some words.', 'nothing', {
-    query: { words: z.string().max(200), page: whole.max(1_000_000) },
+  line('GET', '/api/jobs', 'One page of the jobs on the desk, or of those that were deleted: those that have some words.', 'nothing', {
+    query: { words: z.string().max(200), page: whole.max(1_000_000), which: whichJobsSchema },
   }),
   line('POST', '/api/jobs', 'Starts a job.', 'nothing', { body: newJobSchema }),
   line('GET', JOB, 'A job with its volumes, checks and tasks.', 'volumes'),

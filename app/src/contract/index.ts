@@ -84,6 +84,8 @@ export type VolumeView = z.infer<typeof volumeViewSchema>;
 export const jobViewSchema = z.object({
   id: z.string(),
   title: z.string(),
+  /** Until when it is kept after it was deleted; null for a job on the desk. */
+  keptUntil: z.number().nullable(),
   list: z
     .object({
       id: z.string(),

@@ -3,11 +3,12 @@ import { QueryClientProvider } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useDeferredValue, useRef, useState } from 'react';
 import { Toaster, toast } from 'sonner';
-import { DESK_PAGE, type DeskView, type JobSummary } from '../contract';
+import { DESK_PAGE, type DeskView, type JobSummary, type WhichJobs } from '../contract';
 import { client } from './data/client';
-import { undoable, useChangeJob, useDesk, useDeskPages, useNewJob } from './data/queries';
+import { type JobsAsked, undoable, useChangeJob, useDesk, useDeskPages, useNewJob } from './data/queries';
 import { Glyph } from './parts/Glyph';
 import { SmallRibbon } from './parts/Ribbon';
+import { day, moment } from './parts/times';
 
 /** What is on the desk. */
 export function Desk() {
@@ -21,7 +22,8 @@ export function Desk() {
 
 function Jobs() {
   const [words, setWords] = useState('');
-  const asked = useDeferredValue(words.trim());
+  const [which, setWhich] = useState<WhichJobs>('desk');
+  const asked = { words: useDeferredValue(words.trim()), which };
   const { data: desk, error } = useDesk(asked);
   return (
     <main className="h-full flex flex-col">
@@ -36,7 +38,17 @@ function Jobs() {
         <NewJob />
       </div>
       <div className="w-full max-w-5xl mx-auto px-6 pb-2 flex items-baseline gap-3">
-        <h2 className="font-medium">{desk ? manyOf(desk) : 'Jobs'}</h2>
+        <h2 className="font-medium">{desk ? manyOf(desk, which) : which === 'desk' ? 'Jobs' : 'Deleted jobs'}</h2>
+        {which === 'deleted' && (
+          <button type="button" className="btn btn-xs btn-ghost" onClick={() => setWhich('desk')}>
+            Back to the desk
+          </button>
+        )}
+        {which === 'desk' && (desk?.deleted ?? 0) > 0 && (
+          <button type="button" className="btn btn-xs btn-ghost" onClick={() => setWhich('deleted')}>
+            {`Show ${desk?.deleted} deleted`}
+          </button>
+        )}
         {(desk?.all ?? 0) > 1 && (
           <input
             type="search"
@@ -52,16 +64,21 @@ function Jobs() {
       {error && <p className="text-error w-full max-w-5xl mx-auto px-6">{error.message}</p>}
       {desk?.all === 0 && (
         <p className="quiet w-full max-w-5xl mx-auto px-6">
-          There is no job yet. Name one above and start it; then import its edit list and its reference.
+          {which === 'desk'
+            ? 'There is no job here. Name one above and start it; then import its edit list and its reference.'
+            : 'No deleted job is left.'}
         </p>
       )}
       {desk?.found === 0 && desk.all > 0 && <p className="quiet w-full max-w-5xl mx-auto px-6">No job has this in its name or its cut.</p>}
-      {desk && <List key={asked} words={asked} first={desk} />}
+      {desk && <List key={`${which} ${asked.words}`} asked={asked} first={desk} />}
     </main>
   );
 }
 
-const manyOf = ({ found, all }: DeskView): string => (found < all ? `${found} of ${plural(all, 'job')}` : plural(all, 'job'));
+const manyOf = ({ found, all }: DeskView, which: WhichJobs): string => {
+  const jobs = plural(all, which === 'desk' ? 'job' : 'deleted job');
+  return found < all ? `${found} of ${jobs}` : jobs;
+};
 
 function NewJob() {
   const create = useNewJob();
@@ -89,13 +106,13 @@ function NewJob() {
 const ROW = 86;
 
 /** The jobs that were found; each page of them is asked for when it comes into sight. */
-function List({ words, first }: { words: string; first: DeskView }) {
+function List({ asked, first }: { asked: JobsAsked; first: DeskView }) {
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({ count: first.found, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 4 });
   const lines = virtual.getVirtualItems();
   const pageOf = (index: number) => Math.floor(index / DESK_PAGE);
   const further = useDeskPages(
-    words,
+    asked,
     [...new Set(lines.map(({ index }) => pageOf(index)))].filter((page) => page > 0),
   );
   return (
@@ -117,21 +134,16 @@ function List({ words, first }: { words: string; first: DeskView }) {
 
 const OPEN = ['proposed', 'contested', 'doubtful', 'short', 'away', 'unpaired'] as const;
 
-const day = (ms: number) => new Date(ms).toLocaleDateString([], { year: 'numeric', month: 'short', day: 'numeric' });
-const moment = (ms: number) => `${day(ms)}, ${new Date(ms).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`;
-
 function JobLine({ job }: { job: JobSummary }) {
   const [naming, setNaming] = useState(false);
   const change = useChangeJob();
+  const bringBack = () => change.mutate({ id: job.id, deleted: false });
   const remove = () =>
     change.mutate(
       { id: job.id, deleted: true },
       {
         onSuccess: () => {
-          toast(`${job.title} is deleted. It can be brought back for 30 days by undoing this.`, {
-            ...undoable(() => change.mutate({ id: job.id, deleted: false })),
-            duration: 30_000,
-          });
+          toast(`${job.title} is deleted. It stays among the deleted jobs for 30 days.`, undoable(bringBack));
         },
       },
     );
@@ -147,17 +159,26 @@ function JobLine({ job }: { job: JobSummary }) {
         )}
         <span className="quiet truncate">{job.listTitle ?? (job.counting ? '' : 'no list yet')}</span>
         <span className="ml-auto" />
-        <button type="button" className="btn btn-xs btn-ghost" aria-label={`Rename ${job.title}`} onClick={() => setNaming(!naming)}>
-          Rename
-        </button>
-        <button type="button" className="btn btn-xs btn-ghost" aria-label={`Delete ${job.title}`} onClick={remove}>
-          Delete
-        </button>
+        {job.keptUntil === null ? (
+          <>
+            <button type="button" className="btn btn-xs btn-ghost" aria-label={`Rename ${job.title}`} onClick={() => setNaming(!naming)}>
+              Rename
+            </button>
+            <button type="button" className="btn btn-xs btn-ghost" aria-label={`Delete ${job.title}`} onClick={remove}>
+              Delete
+            </button>
+          </>
+        ) : (
+          <button type="button" className="btn btn-xs" aria-label={`Bring back ${job.title}`} onClick={bringBack}>
+            Bring back
+          </button>
+        )}
       </div>
       {job.ribbon && job.ribbon.length > 0 ? <SmallRibbon spans={job.ribbon} /> : <div className="h-3" />}
       <div className="flex items-center gap-4 text-xs min-w-0">
         <span className="quiet whitespace-nowrap">
           changed {moment(job.changedAt)} · started {moment(job.createdAt)}
+          {job.keptUntil !== null && ` · kept until ${day(job.keptUntil)}`}
         </span>
         <span className="ml-auto" />
         <Standing job={job} />

@@ -11,13 +11,14 @@ import { hasFinding, isUnsettled } from './data/events';
 import { useLine } from './data/line';
 import { nextOf } from './data/own';
 import { useCausesSoon } from './data/pairing';
-import { useActivity, useJob, useLedger, useStart, useUndo } from './data/queries';
+import { useActivity, useChangeJob, useJob, useLedger, useStart, useUndo } from './data/queries';
 import { chosenRow, followAddress, frameIn, STAGES, type Stage, useView } from './data/view';
 import { useWatch } from './data/watch';
 import { Keys } from './parts/Keys';
 import { Palette } from './parts/Palette';
 import { Ribbon } from './parts/Ribbon';
 import { TaskLine, useOpenTasks } from './parts/TaskLine';
+import { day } from './parts/times';
 import { useFocusHome } from './parts/useFocusHome';
 import { Activity } from './stages/Activity';
 import { Grade } from './stages/grade/Grade';
@@ -114,6 +115,8 @@ function Header({ job, view, ledger }: { job: string; view: JobView | undefined;
         <span className="text-error text-xs whitespace-nowrap" role="alert">
           The server does not answer. What you see may be out of date.
         </span>
+      ) : view && view.keptUntil !== null ? (
+        <Deleted job={job} until={view.keptUntil} />
       ) : (
         open.slice(0, 1).map((task) => <TaskLine key={task.id} job={job} task={task} />)
       )}
@@ -128,6 +131,19 @@ function Header({ job, view, ledger }: { job: string; view: JobView | undefined;
         ?
       </button>
     </header>
+  );
+}
+
+/** Said over a job that was deleted, maybe elsewhere: what is done in it goes with it. */
+function Deleted({ job, until }: { job: string; until: number }) {
+  const change = useChangeJob();
+  return (
+    <span className="text-error text-xs whitespace-nowrap flex items-center gap-2" role="alert">
+      {`This job is deleted. It is kept until ${day(until)}.`}
+      <button type="button" className="btn btn-xs" onClick={() => change.mutate({ id: job, deleted: false })}>
+        Bring back
+      </button>
+    </span>
   );
 }
 

@@ -50,8 +50,16 @@ describe('the desk', () => {
     expect(jobs.slice(0, 3).map((j) => j.id)).toEqual(['later', 'door', `j${MANY - 1}`]);
   });
   it('has nothing on a page past its end, and still says how many there are', async () => {
-    expect(await desk.deskView('', 9)).toEqual({ jobs: [], all, found: all });
-    expect(await desk.deskView('job', 9)).toEqual({ jobs: [], all, found: MANY + 1 });
+    expect(await desk.deskView('', 9)).toEqual({ jobs: [], all, found: all, deleted: 1 });
+    expect(await desk.deskView('job', 9)).toEqual({ jobs: [], all, found: MANY + 1, deleted: 1 });
+  });
+  it('shows what was deleted apart, with the day until which it is kept', async () => {
+    const view = await desk.deskView('', 0, 'deleted');
+    expect(view).toMatchObject({ all: 1, found: 1, deleted: 1 });
+    // Thirty days.
+    expect(view.jobs).toMatchObject([{ id: 'gone', keptUntil: 1000 + 2_592_000_000 }]);
+    expect((await desk.deskView('tür', 0, 'deleted')).jobs).toEqual([]);
+    expect((await desk.deskView('tür')).jobs[0]).toMatchObject({ keptUntil: null });
   });
   it('finds jobs by words in their name or the title of their cut, whatever the case of their letters', async () => {
     const found = async (words: string) => (await desk.deskView(words)).jobs.map((j) => j.id);

@@ -19,7 +19,8 @@ import {
   refusalText,
 } from '@gemello/core';
 import { clearHalves } from '@gemello/media';
-import { and, desc, eq, gt, isNull, lt } from 'drizzle-orm';
+import { and, desc, eq, gt, isNotNull, isNull } from 'drizzle-orm';
+import { keptUntil } from '../contract';
 import { announce } from './changes';
 import { DATA, jobFolder } from './config';
 import { chunks, database, write } from './db/open';
@@ -80,18 +81,15 @@ export async function deleteJob(jobId: string, deleted: boolean): Promise<void> 
       .set({ deletedAt: deleted ? Date.now() : null })
       .where(eq(jobs.id, jobId)),
   );
+  // Whoever works in it is told.
+  decided(jobId);
 }
-
-/** Deleted jobs are kept for this long, in milliseconds: thirty days. */
-const KEPT = 30 * 24 * 3600 * 1000;
 
 /** Clears away what was deleted long ago: everything that was kept of it, and all that was made for it. Originals are not ours. */
 export async function clearDeleted(now: number): Promise<void> {
-  const old = await (await database())
-    .select({ id: jobs.id })
-    .from(jobs)
-    .where(lt(jobs.deletedAt, now - KEPT));
-  for (const { id } of old) {
+  const deleted = await (await database()).select().from(jobs).where(isNotNull(jobs.deletedAt));
+  for (const { id, deletedAt } of deleted) {
+    if ((keptUntil(deletedAt) ?? now) >= now) continue;
     await write(async (tx) => {
       const own = await tx.select({ id: lists.id }).from(lists).where(eq(lists.jobId, id));
       for (const list of own) {

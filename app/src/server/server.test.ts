@@ -126,10 +126,16 @@ describe('a job', () => {
     const { id: other } = await job();
     await summaries.summarise(id);
     const onDesk = async () => (await desk.deskView()).jobs.some((j) => j.id === id);
+    const told: string[] = [];
+    const letGo = changes.watch(id, ({ kind }) => told.push(kind));
     await jobs.deleteJob(id, true);
     expect(await onDesk()).toBe(false);
+    // Who works in it hears of it.
+    expect(told).toContain('job');
+    expect((await views.jobView(id)).keptUntil).toBeGreaterThan(Date.now());
+    letGo();
     await jobs.deleteJob(id, false);
-    expect(await onDesk()).toBe(true);
+    expect([await onDesk(), (await views.jobView(id)).keptUntil]).toEqual([true, null]);
     await jobs.deleteJob(id, true);
     const days = 24 * 3600 * 1000;
     await jobs.clearDeleted(Date.now() + 29 * days);

@@ -30,6 +30,7 @@ import {
   type FileProblem,
   fileProblemSchema,
   type JobView,
+  keptUntil,
   type ReturnView,
   type SearchView,
   searchResultSchema,
@@ -55,6 +56,7 @@ export async function jobView(jobId: string): Promise<JobView> {
   return {
     id: w.id,
     title: w.title,
+    keptUntil: keptUntil(w.deletedAt),
     list:
       w.list && w.listRow && span
         ? {

@@ -57,6 +57,8 @@ export interface JobGuide {
 export interface Workspace extends Survey {
   readonly id: string;
   readonly title: string;
+  /** In milliseconds since 1970; null for a job on the desk. */
+  readonly deletedAt: number | null;
   readonly rules: Rules;
   /** The cut as it stands: as delivered, with everything that was decided. */
   readonly list: Standing | null;
@@ -172,6 +174,7 @@ async function load(jobId: string): Promise<Workspace> {
   return {
     id: job.id,
     title: job.title,
+    deletedAt: job.deletedAt,
     rules,
     list,
     applied,

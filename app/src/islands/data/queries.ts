@@ -4,7 +4,18 @@ import { plural } from '@gemello/core/words';
 import { keepPreviousData, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { z } from 'zod';
-import type { DeskView, KeptReturn, LedgerView, LogRequest, OriginalFilter, Reading, Remark, TaskOptions, Writing } from '../../contract';
+import type {
+  DeskView,
+  KeptReturn,
+  LedgerView,
+  LogRequest,
+  OriginalFilter,
+  Reading,
+  Remark,
+  TaskOptions,
+  WhichJobs,
+  Writing,
+} from '../../contract';
 import {
   activityViewSchema,
   arrivalViewSchema,
@@ -40,20 +51,31 @@ const delivered = z.union([z.object({ list: z.string() }), withBatch.extend({ gr
 
 const complain = (error: Error) => toast.error(error.message, { duration: 12_000 });
 
-const pageOfDesk = (words: string, page: number) => ({
-  queryKey: ['jobs', words, page],
-  queryFn: () => ask(`/api/jobs?${new URLSearchParams({ words, page: `${page}` })}`, deskViewSchema),
+/** Which jobs are asked for: those that have these words, on the desk or deleted. */
+export interface JobsAsked {
+  readonly words: string;
+  readonly which: WhichJobs;
+}
+
+const pageOfDesk = (asked: JobsAsked, page: number) => ({
+  queryKey: ['jobs', asked, page] as const,
+  queryFn: () => ask(`/api/jobs?${new URLSearchParams({ ...asked, page: `${page}` })}`, deskViewSchema),
   staleTime: 0,
   refetchInterval: ({ state }: { state: { data?: DeskView } }) =>
     state.data?.jobs.some((j) => j.counting || j.running > 0) ? 2000 : (false as const),
 });
 
-/** The first page of the desk: the jobs that have these words, and how many there are. It is asked for again while they are being counted or worked on. */
-export const useDesk = (words: string) => useQuery({ ...pageOfDesk(words, 0), placeholderData: keepPreviousData });
+/** The first page of what is asked for, and how many there are. It is asked for again while they are being counted or worked on. */
+export const useDesk = (asked: JobsAsked) =>
+  useQuery({
+    ...pageOfDesk(asked, 0),
+    // The jobs before stay until those are there that have the words; the desk is not shown for what was deleted.
+    placeholderData: (before: DeskView | undefined, query) => (query?.queryKey[1].which === asked.which ? before : undefined),
+  });
 /** Further pages of the desk, by their numbers; those that are not here yet are left out. */
-export const useDeskPages = (words: string, pages: readonly number[]): ReadonlyMap<number, DeskView> =>
+export const useDeskPages = (asked: JobsAsked, pages: readonly number[]): ReadonlyMap<number, DeskView> =>
   useQueries({
-    queries: pages.map((page) => pageOfDesk(words, page)),
+    queries: pages.map((page) => pageOfDesk(asked, page)),
     combine: (answers) => new Map(answers.flatMap(({ data }, i) => (data ? [[pages[i] as number, data] as const] : []))),
   });
 
@@ -210,6 +232,7 @@ export function useChangeJob() {
   return useOnce({
     mutationFn: ({ id, ...change }: { id: string } & ({ title: string } | { deleted: boolean })) =>
       send('PATCH', `/api/jobs/${id}`, done, change),
+    // What is shown of the job itself comes back by way of the watch.
     onSuccess: () => queries.invalidateQueries({ queryKey: ['jobs'] }),
     onError: complain,
   });

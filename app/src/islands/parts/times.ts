@@ -13,6 +13,14 @@ export function roundTimes(from: number, to: number, rate: Rate, most: number): 
   return Array.from({ length: Math.max(0, Math.ceil((to - first) / step)) }, (_, i) => first + i * step);
 }
 
+const inWords = (ms: number, how: Intl.DateTimeFormatOptions): string => new Date(ms).toLocaleString('en-GB', how);
+
+const DAY = { day: 'numeric', month: 'short' } as const;
+const TIME = { hour: '2-digit', minute: '2-digit' } as const;
+
 /** When somebody did something, as it is said beside what they did: `27 Nov, 23:41`. `ms`: since 1970. */
-export const dayAndTime = (ms: number): string =>
-  new Date(ms).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+export const dayAndTime = (ms: number): string => inWords(ms, { ...DAY, ...TIME });
+/** The day of a moment: `27 Nov 2026`. `ms`: since 1970. */
+export const day = (ms: number): string => inWords(ms, { ...DAY, year: 'numeric' });
+/** A moment of any year: `27 Nov 2026, 23:41`. `ms`: since 1970. */
+export const moment = (ms: number): string => inWords(ms, { ...DAY, ...TIME, year: 'numeric' });
