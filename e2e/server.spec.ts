@@ -387,6 +387,24 @@ test('a job that was deleted says so where it is open, and is brought back from 
   await expect(deleted).toHaveCount(0);
 });
 
+test('a stage that cannot be drawn says so, and the others go on', async ({ request, page }) => {
+  const job = await newJob(request);
+  // As a fault of ours would: what the contract takes on trust is not there.
+  await page.route(new RegExp(`/api/jobs/${job}$`), async (route) => {
+    const answer = await route.fetch();
+    await route.fulfill({ json: { ...(await answer.json()), rules: null } });
+  });
+  await page.goto(`/job/${job}/pairing`);
+  const main = page.getByRole('main');
+  await expect(main.getByRole('alert')).toContainText('This cannot be shown');
+  await page
+    .getByRole('navigation', { name: 'Stages' })
+    .getByRole('button', { name: /^originals/i })
+    .click();
+  await expect(main.getByRole('button', { name: /A001C001/ }).first()).toBeVisible();
+  await expect(main.getByRole('alert')).toHaveCount(0);
+});
+
 test('a double click starts one job', async ({ request, page }) => {
   await page.goto('/');
   await page.getByLabel('Name of the new job').fill('Clicked twice');

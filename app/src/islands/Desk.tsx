@@ -2,10 +2,12 @@ import { plural } from '@gemello/core/words';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useDeferredValue, useRef, useState } from 'react';
+import { ErrorBoundary } from 'react-error-boundary';
 import { Toaster, toast } from 'sonner';
 import { DESK_PAGE, type DeskView, type JobSummary, type WhichJobs } from '../contract';
 import { client } from './data/client';
 import { type JobsAsked, undoable, useChangeJob, useDesk, useDeskPages, useNewJob } from './data/queries';
+import { Broken } from './parts/Broken';
 import { Glyph } from './parts/Glyph';
 import { SmallRibbon } from './parts/Ribbon';
 import { day, moment } from './parts/times';
@@ -14,7 +16,9 @@ import { day, moment } from './parts/times';
 export function Desk() {
   return (
     <QueryClientProvider client={client}>
-      <Jobs />
+      <ErrorBoundary FallbackComponent={Broken}>
+        <Jobs />
+      </ErrorBoundary>
       <Toaster theme="dark" position="bottom-right" />
     </QueryClientProvider>
   );

@@ -2,6 +2,7 @@ import { formatTimecode } from '@gemello/core/time';
 import { plural } from '@gemello/core/words';
 import { QueryClientProvider } from '@tanstack/react-query';
 import { useEffect, useMemo } from 'react';
+import { ErrorBoundary } from 'react-error-boundary';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Toaster, toast } from 'sonner';
 import type { JobView, LedgerView } from '../contract';
@@ -14,6 +15,7 @@ import { useCausesSoon } from './data/pairing';
 import { useActivity, useChangeJob, useJob, useLedger, useStart, useUndo } from './data/queries';
 import { chosenRow, followAddress, frameIn, STAGES, type Stage, useView } from './data/view';
 import { useWatch } from './data/watch';
+import { Broken } from './parts/Broken';
 import { Keys } from './parts/Keys';
 import { Palette } from './parts/Palette';
 import { Ribbon } from './parts/Ribbon';
@@ -43,7 +45,9 @@ const PAGES = {
 export function Workroom({ job }: { job: string }) {
   return (
     <QueryClientProvider client={client}>
-      <Watched job={job} />
+      <ErrorBoundary FallbackComponent={Broken}>
+        <Watched job={job} />
+      </ErrorBoundary>
       <Toaster theme="dark" position="bottom-right" />
     </QueryClientProvider>
   );
@@ -73,7 +77,9 @@ function Room({ job }: { job: string }) {
         {ledger && ledger.rows.length > 0 && <Ribbon job={job} ledger={ledger} />}
       </div>
       <main className="min-h-0 min-w-0" aria-label={stage}>
-        {view && ledger && <Page job={job} view={view} ledger={ledger} />}
+        <ErrorBoundary FallbackComponent={Broken} resetKeys={[stage, view, ledger]}>
+          {view && ledger && <Page job={job} view={view} ledger={ledger} />}
+        </ErrorBoundary>
       </main>
       <Keys />
       <RoomPalette job={job} ledger={ledger} />
