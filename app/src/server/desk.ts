@@ -9,8 +9,8 @@ const WHICH: Record<WhichJobs, SQL> = { desk: isNull(jobs.deletedAt), deleted: i
 const lastChangedFirst = desc(jobs.sequence);
 
 /**
- * One page of the desk, or of what was deleted, of the jobs that have all of these words in their name or in the title of their cut; the one that changed last
- * first. Nothing is computed for it; what is not counted yet is counted behind it. A page past the end is empty.
+ * One page of the desk, or of what was deleted, of the jobs that have all of these words in their name or in the title of their cut;
+ * the one that changed last first. Nothing is computed for it; what is not counted yet is counted behind it. A page past the end is empty.
  */
 export async function deskView(words = '', page = 0, which: WhichJobs = 'desk'): Promise<DeskView> {
   const db = await database();

@@ -81,8 +81,9 @@ export async function deleteJob(jobId: string, deleted: boolean): Promise<void> 
       .set({ deletedAt: deleted ? Date.now() : null })
       .where(eq(jobs.id, jobId)),
   );
-  // Whoever works in it is told.
-  decided(jobId);
+  // Whoever works in it is told; nothing in it changed.
+  forgetWorkspace(jobId, 'as they were');
+  announce(jobId, { kind: 'job' });
 }
 
 /** Clears away what was deleted long ago: everything that was kept of it, and all that was made for it. Originals are not ours. */

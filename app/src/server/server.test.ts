@@ -126,12 +126,15 @@ describe('a job', () => {
     const { id: other } = await job();
     await summaries.summarise(id);
     const onDesk = async () => (await desk.deskView()).jobs.some((j) => j.id === id);
+    const changedAt = async () => (await desk.deskView('', 0, 'deleted')).jobs.find((j) => j.id === id)?.changedAt;
+    const before = (await desk.deskView()).jobs.find((j) => j.id === id)?.changedAt;
     const told: string[] = [];
     const letGo = changes.watch(id, ({ kind }) => told.push(kind));
     await jobs.deleteJob(id, true);
     expect(await onDesk()).toBe(false);
     // Who works in it hears of it.
-    expect(told).toContain('job');
+    expect(told).toEqual(['job']);
+    expect(await changedAt()).toBe(before);
     expect((await views.jobView(id)).keptUntil).toBeGreaterThan(Date.now());
     letGo();
     await jobs.deleteJob(id, false);

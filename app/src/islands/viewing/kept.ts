@@ -48,7 +48,7 @@ function openKept(job: string): Omit<NonNullable<typeof kept>, 'job'> {
   const ready = new Promise<boolean>((resolve) => {
     tell = resolve;
   });
-  // Its script, as this thread answers once it has begun, whatever it can draw on.
+  // Its script could not be fetched: one that has begun answers, whatever it can draw on.
   worker.onerror = () => {
     lost = true;
     tell(false);
