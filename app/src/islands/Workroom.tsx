@@ -6,7 +6,7 @@ import { ErrorBoundary } from 'react-error-boundary';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Toaster, toast } from 'sonner';
 import type { JobView, LedgerView } from '../contract';
-import { barring } from './data/api';
+import { shown } from './data/api';
 import { client } from './data/client';
 import { hasFinding, isUnsettled } from './data/events';
 import { useLine } from './data/line';
@@ -60,15 +60,14 @@ function Watched({ job }: { job: string }) {
 function Room({ job }: { job: string }) {
   useEffect(() => followAddress(job), [job]);
   useCausesSoon(job);
-  const asked = useJob(job);
-  const askedLedger = useLedger(job);
-  const [view, ledger] = [asked.data, askedLedger.data];
+  const { data: view, error } = shown(useJob(job));
+  const { data: ledger, error: noLedger } = shown(useLedger(job));
   const stage = useView((s) => s.stage);
   const Page = PAGES[stage];
   useRoomKeys(job, ledger);
   useFocusHome();
-  const error = barring(asked) ?? barring(askedLedger);
-  if (error) return <p className="p-8 text-error">{error.message}</p>;
+  const why = error ?? noLedger;
+  if (why) return <p className="p-8 text-error">{why.message}</p>;
   return (
     <div className="h-full grid grid-cols-[6.5rem_1fr] grid-rows-[auto_auto_1fr]">
       <Rail view={view} ledger={ledger} />

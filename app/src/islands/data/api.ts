@@ -28,9 +28,11 @@ export const done = z.unknown();
 /** The server could not answer, or did not: asking again may help. */
 export class NotAnswered extends Error {}
 
-/** Why there is nothing to show. What was had before is shown on where the server is only away: what is typed beside it must not go with it. */
-export const barring = ({ data, error }: { data: unknown; error: Error | null }): Error | null =>
-  data !== undefined && error instanceof NotAnswered ? null : error;
+/** What of an answer is shown, and why there is nothing to show. What was had before is shown on where the server is only away: what is typed beside it must not go with it. */
+export const shown = <T>({ data, error }: { data: T; error: Error | null }): { data: T; error: Error | null } => ({
+  data,
+  error: data !== undefined && error instanceof NotAnswered ? null : error,
+});
 
 /** Sends JSON and gives the JSON that comes back. */
 export const send = <T>(method: string, path: string, schema: z.ZodType<T>, body: unknown): Promise<T> =>

@@ -2,7 +2,7 @@ import { formatRate } from '@gemello/core/time';
 import { sizeText } from '@gemello/core/words';
 import { toast } from 'sonner';
 import type { OriginalView } from '../../../contract';
-import { barring } from '../../data/api';
+import { shown } from '../../data/api';
 import { useOriginal } from '../../data/queries';
 import { PathText } from '../../parts/PathText';
 import { Uses } from '../../parts/Uses';
@@ -26,8 +26,7 @@ export function Clip({
   onClose: () => void;
   onChoose: (path: string) => void;
 }) {
-  const asked = useOriginal(job, path);
-  const [clip, error] = [asked.data, barring(asked)];
+  const { data: clip, error } = shown(useOriginal(job, path));
   if (error) return <p className="p-3 text-error text-xs">{error.message}</p>;
   if (!clip) return <p className="p-3 quiet text-xs">…</p>;
   return (

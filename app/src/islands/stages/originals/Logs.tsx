@@ -2,7 +2,7 @@ import type { LogField, LogMapping } from '@gemello/core';
 import { plural } from '@gemello/core/words';
 import { useState } from 'react';
 import type { LogRequest, LogView } from '../../../contract';
-import { barring } from '../../data/api';
+import { shown } from '../../data/api';
 import { useLog, useLogs, useTakeLog } from '../../data/queries';
 import { ColumnNames } from '../../parts/ColumnNames';
 
@@ -76,8 +76,7 @@ export function Logs({ job, onDone }: { job: string; onDone: () => void }) {
 
 function Log({ job, log, onDone }: { job: string; log: Chosen; onDone: () => void }) {
   const [mapping, setMapping] = useState<LogMapping | null>(null);
-  const asked = useLog(job, { ...log, mapping });
-  const [view, error] = [asked.data, barring(asked)];
+  const { data: view, error } = shown(useLog(job, { ...log, mapping }));
   const take = useTakeLog(job);
   if (error) return <p className="text-error py-2">{error.message}</p>;
   if (!view) return <p className="quiet py-2">…</p>;

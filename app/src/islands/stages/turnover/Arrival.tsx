@@ -1,7 +1,7 @@
 import { sizeText } from '@gemello/core/words';
 import { useState } from 'react';
 import type { ArrivalView, ListFigures, Reading } from '../../../contract';
-import { barring } from '../../data/api';
+import { shown } from '../../data/api';
 import { useArrival, useDiscard, useTake } from '../../data/queries';
 import { Checks } from './Checks';
 import { Columns } from './Columns';
@@ -21,8 +21,7 @@ interface ArrivalProps {
 /** A list before it is taken in: what it says, what may be set, and what that would change. */
 export function Arrival({ job, list, stands, hasCut, onDone }: ArrivalProps) {
   const [reading, setReading] = useState<Reading>(stands);
-  const asked = useArrival(job, list, reading);
-  const [view, error] = [asked.data, barring(asked)];
+  const { data: view, error } = shown(useArrival(job, list, reading));
   const [apart, setApart] = useState(false);
   const [order, setOrder] = useState<number[] | null>(null);
   const take = useTake(job);

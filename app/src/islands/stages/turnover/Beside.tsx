@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef, useState } from 'react';
 import type { BesideView } from '../../../contract';
-import { barring } from '../../data/api';
+import { shown } from '../../data/api';
 import { useBeside, useCarry, useDiscard } from '../../data/queries';
 import { useView } from '../../data/view';
 
@@ -21,8 +21,7 @@ const ASPECT_NAMES: Record<string, string> = {
 
 /** Two lists of the same cut beside each other: what each has that the other lacks, and the carrying over. */
 export function Beside({ job, list, onDone }: { job: string; list: string; onDone: () => void }) {
-  const asked = useBeside(job, list);
-  const [view, error] = [asked.data, barring(asked)];
+  const { data: view, error } = shown(useBeside(job, list));
   const [only, setOnly] = useState<string | null>(null);
   const carry = useCarry(job);
   const discard = useDiscard(job);
