@@ -151,6 +151,8 @@ function JobLine({ job }: { job: JobSummary }) {
         },
       },
     );
+  const kept = job.keptUntil === null ? '' : `kept until ${day(job.keptUntil)} · `;
+  const times = `${kept}changed ${moment(job.changedAt)} · started ${moment(job.createdAt)}`;
   return (
     <div className="h-full bg-base-200 px-4 py-2 flex flex-col gap-1 justify-center">
       <div className="flex items-baseline gap-3 min-w-0">
@@ -180,9 +182,8 @@ function JobLine({ job }: { job: JobSummary }) {
       </div>
       {job.ribbon && job.ribbon.length > 0 ? <SmallRibbon spans={job.ribbon} /> : <div className="h-3" />}
       <div className="flex items-center gap-4 text-xs min-w-0">
-        <span className="quiet whitespace-nowrap">
-          changed {moment(job.changedAt)} · started {moment(job.createdAt)}
-          {job.keptUntil !== null && ` · kept until ${day(job.keptUntil)}`}
+        <span className="quiet truncate min-w-0" title={times}>
+          {times}
         </span>
         <span className="ml-auto" />
         <Standing job={job} />
@@ -195,7 +196,7 @@ function JobLine({ job }: { job: JobSummary }) {
 function Standing({ job: { counts, counting, running } }: { job: JobSummary }) {
   const open = counts && OPEN.filter((state) => counts.states[state] > 0);
   return (
-    <span className="flex gap-3 items-center whitespace-nowrap">
+    <span className="flex gap-3 items-center whitespace-nowrap shrink-0">
       {running > 0 && <span>{plural(running, 'task')} running</span>}
       {open?.map((state) => (
         <span key={state} className="flex items-center gap-1">
