@@ -89,6 +89,18 @@ export function installPictures() {
   return { MOVIES: movies, PHOTOGRAPHS: photographs };
 }
 
+/** Lists that others made, with movies rendered from them: the sample files of the open timeline library and its adapters (PyPI). Never committed. */
+function installCollection() {
+  const folder = path.join(root, '.venv', 'outside');
+  if (existsSync(path.join(folder, 'index.json'))) return;
+  const python = path.join(root, '.venv', 'bin', 'python');
+  const { status } = spawnSync(python, [path.join('core', 'test', 'outside_fetch.py'), folder], {
+    cwd: root,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  if (status !== 0) giveUp('The tests need the source archives of the open timeline library and its adapters from PyPI.');
+}
+
 /** A program of PyPI that asks a server, by its OpenAPI, what nobody thought of; in a folder of its own, for `npm run soak` alone. */
 export function installAsker() {
   const folder = path.join(root, '.venv', 'asker');
@@ -105,5 +117,6 @@ export function installAsker() {
 export function installNeeds() {
   programs();
   referenceLibrary();
+  installCollection();
   return installPictures();
 }

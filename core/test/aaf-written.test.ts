@@ -162,10 +162,40 @@ describe('the AAF file that a cut is written as', () => {
   it('keeps speeds, freezes and the pattern of a wipe as parameters, and titles by what they say', () => {
     const [, pictures, titles] = readOf('cut.aaf', CUT).cuts[0]?.slots ?? [];
     const effects = pictures?.parts?.filter((p) => p.is === 'effect') ?? [];
-    expect(effects.map((p) => [p.operation, p.parameters?.ParameterDef_SpeedRatio, p.of?.timecode, p.of?.length])).toEqual([
-      ['OperationDef_VideoSpeedControl', '2', 700_000, 40],
-      ['OperationDef_VideoSpeedControl', '-1', 800_000, 20],
-      ['OperationDef_VideoSpeedControl', '0', 810_000, 1],
+    // The ratio is length out over length in; the map beside it says which frame of the input is seen at the first frame and past the last.
+    expect(
+      effects.map((p) => [p.operation, p.parameters?.SpeedRatio, p.changing?.PARAM_SPEED_OFFSET_MAP_U?.[1], p.of?.timecode, p.of?.length]),
+    ).toEqual([
+      [
+        'Motion Control',
+        '1/2',
+        [
+          [0, 0],
+          [20, 40],
+        ],
+        700_000,
+        40,
+      ],
+      [
+        'Motion Control',
+        '-1',
+        [
+          [0, 19],
+          [20, -1],
+        ],
+        800_000,
+        20,
+      ],
+      [
+        'Motion Control',
+        '20',
+        [
+          [0, 0],
+          [20, 0],
+        ],
+        810_000,
+        1,
+      ],
     ]);
     const joins = pictures?.parts?.filter((p) => p.is === 'transition') ?? [];
     expect(joins.map((p) => [p.operation, p.cut])).toEqual([
@@ -207,7 +237,7 @@ describe('the AAF file that a cut is written as', () => {
         ],
       ],
     });
-    expect(parts[2]).toMatchObject({ operation: 'OperationDef_FlipFlop', of: { operation: 'OperationDef_VideoSpeedControl' } });
+    expect(parts[2]).toMatchObject({ operation: 'OperationDef_FlipFlop', of: { operation: 'Motion Control' } });
     expect(lossesIn(list, aaf).map((n) => [n.code, n.event])).toEqual([
       ['cannot-carry-placement', 'k005'],
       ['cannot-carry-part-placement', 'k004'],

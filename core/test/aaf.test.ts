@@ -110,18 +110,17 @@ describe('a cut in an AAF file', () => {
     // 240 frames of 29.97 are 8.008 s: 192 frames of 24, and a part of one, which is said.
     expect(wiped?.source.in).toBe(86_400 + 192);
     expect(codes(list)).toContain('between-frames');
-    // From once to twice as fast, evenly, over 60 frames: 90 frames on at its end.
-    expect(keyed?.retime).toEqual({
-      kind: 'keyed',
-      keys: [
-        { record: 0, source: 0 },
-        { record: 60, source: 90 },
-      ],
-    });
+    // Ratios from 1 to 1/2 are speeds from once to twice, evenly: n frames on it stands n + n^2 / 120 frames of the record further, and those are
+    // 1001 x 24 / 30000 frames of its source each.
+    const keys = keyed?.retime.kind === 'keyed' ? keyed.retime.keys : [];
+    expect(keys.at(-1)?.record).toBe(59);
+    for (const { record, source } of keys) expect(source).toBeCloseTo(((record + record ** 2 / 120) * 24 * 1001) / 30_000, 2);
     expect([nest, group].map((e) => e && e.record.out - e.record.in)).toEqual([30, 20]);
-    // The uppermost of the nest: 1500 frames in.
-    expect(nest?.source.in).toBe(86_400 + Math.floor((1500 * 24 * 1001) / 30_000));
-    expect(codes(list)).toContain('nested-scope');
+    // The nest is two layers: 1000 frames in below, 1500 above.
+    const [above] = list.tracks[1]?.events ?? [];
+    expect([nest, above].map((e) => [e?.record, e?.source.in])).toEqual(
+      [1000, 1500].map((frame) => [nest?.record, 86_400 + Math.floor((frame * 24 * 1001) / 30_000)]),
+    );
   });
   it('of several asks which, and a cut in a cut is opened', () => {
     const list = listOf('nested.aaf');
@@ -201,8 +200,45 @@ describe('a cut in an AAF file', () => {
     expect(said).toContain('even is played through a pulldown, frame for frame.');
     expect(said).toContain('odd is played through a pulldown of a kind that is not known; its frames are counted one for one.');
   });
+  it('counts the labels of a timecode of several parts, with what stands before them, in samples, by the slot that is numbered first', () => {
+    const list = listOf('edges.aaf');
+    // The cut's own begins 50 frames before its first label, and its origin is there.
+    expect(list.start).toBe(900_000);
+    const [before, first, second] = list.tracks[0]?.events ?? [];
+    // 2 s of nothing, 10 s from 10:00:00:00 on, then from 12:00:00:00 on: frames 25, 80 and 310 of the recording.
+    expect([before, first, second].map((e) => e && formatTimecode(e.source.in, RATES['25']))).toEqual([
+      '09:59:59:00',
+      '10:00:01:05',
+      '12:00:00:10',
+    ]);
+    expect(codes(list)).toContain('no-label');
+  });
+  it('opens a cut at another rate in real time, runs one speed over all it is of, repeats, and shows the layer that is referred to', () => {
+    const { tracks } = listOf('edges.aaf');
+    const events = tracks[0]?.events.slice(3) ?? [];
+    const start = 900_000;
+    expect(events.map((e) => [e.clipName, e.record.in - start, e.record.out - start, e.source.in, speedOf(e.retime)])).toEqual([
+      // From frame 10 of the outer cut, which is 20 of the inner one: 20 of its 40 frames are left of the first clip, 10 of ours.
+      ['A001C001', 30, 40, 90_010, 1],
+      ['B002C001', 40, 60, 180_050, 1],
+      // 8 and 12 frames at half speed.
+      ['A001C001', 60, 76, 90_500, 0.5],
+      ['B002C001', 76, 100, 180_600, 0.5],
+      // 10 frames, over and over for 25.
+      ['B002C001', 100, 110, 180_900, 1],
+      ['B002C001', 110, 120, 180_900, 1],
+      ['B002C001', 120, 125, 180_900, 1],
+      ['A001C001', 125, 155, 91_000, 1],
+    ]);
+    // The uppermost of three layers refers to the lowest, over the one between.
+    expect(tracks.slice(1).map((t) => t.events.map((e) => [e.clipName, e.record.in - start, e.source.in]))).toEqual([
+      [['B002C001', 125, 181_000]],
+      [['A001C001', 125, 91_000]],
+    ]);
+  });
   it.each(LIST_FORMATS)('goes out as $title with no untold loss', (format) => {
-    for (const name of ['cut.aaf', 'nested.aaf', 'more.aaf', 'placed.aaf', 'pulled.aaf']) expect(untold(listOf(name), format)).toEqual([]);
+    for (const name of ['cut.aaf', 'nested.aaf', 'more.aaf', 'placed.aaf', 'pulled.aaf', 'edges.aaf'])
+      expect(untold(listOf(name), format)).toEqual([]);
   });
 });
 

@@ -1,11 +1,17 @@
 """Cuts of our own as AAF files, made by the Python reference implementation of the format (PyPI pyaaf2).
 
+They repeat what we believe of the format. What has a witness outside (core/test/outside.test.ts) is: ratios and maps of speeds, freezes,
+reverses, dissolves with their cut points, nests of layers, what is selected and what is switched off, cuts in cuts, tapes and their timecode, sound, titles,
+sizes in percent. Ours alone, from the specification, are: wipes and their numbers, pulldowns, sizes as factors, opacity and mirrors, markers without a
+track, references to a layer further down, timecode of several parts, with an origin or counted in samples, repeats, a cut in a cut at another rate.
+
 usage: aaf_made.py OUT
 writes OUT/cut.aaf: two picture tracks, a dissolve, speeds, a tape and a timecode in a file, markers, comments, an unknown effect
        OUT/nested.aaf: a cut in a cut, beside a second one
        OUT/more.aaf: drop frame, sources at another rate, a wipe, a speed that changes, nests and groups
        OUT/placed.aaf: sizes, opacities and mirrors, one in another, above and below a speed, on two clips at once, some that change on the way
        OUT/pulled.aaf: film on tape through a 2:3 pulldown, its phase, the other way round, one to one, one of a kind that is not known
+       OUT/edges.aaf: timecode of several parts with an origin, a reference two layers down, a cut in a cut at another rate, one speed over several clips, a repeat
        OUT/events-N.aaf: N events on one track, for figures
 """
 import sys
@@ -169,9 +175,9 @@ def cut(out):
             dissolve,
             clip(b, 200, 62),
             filler(f, 10),
-            speed(f, warp, ratio, a, 300, 40, 20, Fraction(2, 1)),
+            speed(f, warp, ratio, a, 300, 40, 20, Fraction(1, 2)),
             speed(f, warp, ratio, a, 400, 20, 20, Fraction(-1, 1)),
-            speed(f, warp, ratio, b, 10, 1, 15, Fraction(0, 1)),
+            speed(f, warp, ratio, b, 10, 1, 15, Fraction(15, 1)),
             haze,
             clip(nowhere, 7, 25),
         ]
@@ -250,7 +256,7 @@ def more(out):
         speeds = f.create.VaryingValue(ratio, linear)
         keyed.parameters.append(speeds)
         speeds.add_keyframe(Fraction(0, 1), Fraction(1, 1))
-        speeds.add_keyframe(Fraction(1, 1), Fraction(2, 1))
+        speeds.add_keyframe(Fraction(1, 1), Fraction(1, 2))
         scope = f.create.NestedScope()
         scope.media_kind = "picture"
         scope.length = 30
@@ -317,11 +323,11 @@ def placed(out):
         two.length = 40
         two.components.append(clip(a, 600, 20))
         two.components.append(clip(a, 700, 20))
-        fast = speed(f, ops["VideoSpeedControl"], params["SpeedRatio"], a, 300, 40, 20, Fraction(2, 1))
+        fast = speed(f, ops["VideoSpeedControl"], params["SpeedRatio"], a, 300, 40, 20, Fraction(1, 2))
         retimed = f.create.OperationGroup(ops["VideoSpeedControl"], 20)
         retimed.media_kind = "picture"
         retimed.segments.append(effect("Flop", effect("VideoOpacity", clip(a, 400, 10), OpacityLevel="1/2")))
-        retimed.parameters.append(f.create.ConstantValue(params["SpeedRatio"], Fraction(1, 2)))
+        retimed.parameters.append(f.create.ConstantValue(params["SpeedRatio"], Fraction(2, 1)))
         parts = [
             effect("VideoScale", clip(a, 100, 20), ScaleX="3/2", ScaleY="5/4"),
             effect("Flop", effect("VideoScale", fast, ScaleX=2, ScaleY=2)),
@@ -415,6 +421,93 @@ def pulled(out):
             slot.segment.components.append(part)
 
 
+def edges(out):
+    """Ours alone, from the specification: nothing outside of the project has been found that holds it."""
+    with aaf2.open(out, "w") as f:
+        warp = operation(f, "9d2ea890-0968-11d3-8a38-0050040ef7d2", "VideoSpeedControl")
+        loop = operation(f, "9d2ea891-0968-11d3-8a38-0050040ef7d2", "VideoRepeat")
+        ratio = f.create.ParameterDef(AUID("72559a80-24d7-11d3-8a50-0050040ef7d2"), "SpeedRatio", "", f.dictionary.lookup_typedef("Rational"))
+        f.dictionary.register_def(ratio)
+        a = movie(f, "A001C001.mov", start=90000)
+        b = movie(f, "B002C001.mov", start=180000)
+
+        def code(slot, parts, origin=0):
+            sequence = f.create.Sequence("timecode")
+            for part in parts:
+                sequence.components.append(part)
+            sequence.length = sum(p.length for p in parts)
+            slot.segment = sequence
+            slot["Origin"].value = origin
+
+        def labels(start, length, fps=RATE, drop=False):
+            made = f.create.Timecode(fps, drop=drop)
+            made.start, made.length = start, length
+            return made
+
+        # A recording counted in samples: 2 s without timecode, then from 10:00:00:00 on, later from 12:00:00:00 on.
+        broken = f.create.SourceMob()
+        broken.name = "broken"
+        broken.descriptor = f.create.TapeDescriptor()
+        f.content.mobs.append(broken)
+        pictures = broken.create_picture_slot(RATE)
+        pictures.segment = f.create.SourceClip(length=90000, media_kind="picture")
+        second = broken.create_timeline_slot(48000)
+        second["PhysicalTrackNumber"].value = 2
+        code(second, [labels(1, 48000 * 3600)])
+        first = broken.create_timeline_slot(48000)
+        first["PhysicalTrackNumber"].value = 1
+        code(first, [f.create.Filler("timecode", 96000), labels(900000, 480000), labels(1080000, 48000 * 3600)])
+        odd = movie(f, "broken.mov", (broken, pictures.slot_id), at=0)
+
+        main = composition(f, "EDGES")
+        start = main.create_timeline_slot(RATE)
+        start["PhysicalTrackNumber"].value = 1
+        code(start, [f.create.Filler("timecode", 50), labels(900000, 500)], 50)
+
+        # A cut at 50 in the one at 25.
+        inner = f.create.CompositionMob()
+        inner.name = "FAST"
+        f.content.mobs.append(inner)
+        inside = inner.create_timeline_slot(50)
+        inside.segment = f.create.Sequence("picture")
+        inside.segment.length = 80
+        inside.segment.components.append(clip(a, 0, 40))
+        inside.segment.components.append(clip(b, 100, 40))
+
+        two = f.create.Sequence("picture")
+        two.length = 20
+        two.components.append(clip(a, 500, 8))
+        two.components.append(clip(b, 600, 12))
+        slow = f.create.OperationGroup(warp, 40)
+        slow.media_kind = "picture"
+        slow.segments.append(two)
+        slow.parameters.append(f.create.ConstantValue(ratio, Fraction(2, 1)))
+        again = f.create.OperationGroup(loop, 25)
+        again.media_kind = "picture"
+        again.segments.append(clip(b, 900, 10))
+
+        scope = f.create.NestedScope()
+        scope.media_kind = "picture"
+        scope.length = 30
+        below = f.create.ScopeReference()
+        below.media_kind = "picture"
+        below.length = 30
+        below["RelativeScope"].value = 0
+        below["RelativeSlot"].value = 2
+        for part in (clip(a, 1000, 30), clip(b, 1000, 30), below):
+            scope.slots.append(part)
+        parts = [
+            clip(odd, 25, 10),
+            clip(odd, 50 + 30, 10),
+            clip(odd, 50 + 260, 10),
+            inner.create_source_clip(inside.slot_id, 10, 30),
+            slow,
+            again,
+            scope,
+        ]
+        track(main, "V1", parts, sum(p.length for p in parts), 1)
+
+
 def many(out, count):
     with aaf2.open(out, "w") as f:
         clips = [movie(f, "A%03d.mov" % i, start=90000 + i * 5000) for i in range(20)]
@@ -429,5 +522,6 @@ if __name__ == "__main__":
     more(folder + "/more.aaf")
     placed(folder + "/placed.aaf")
     pulled(folder + "/pulled.aaf")
+    edges(folder + "/edges.aaf")
     for number in sys.argv[2:]:
         many(folder + "/events-%s.aaf" % number, int(number))

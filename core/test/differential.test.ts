@@ -10,6 +10,7 @@ import {
   type EditList,
   formatOfName,
   framesUnder,
+  type ListEvent,
   type ListFormat,
   lengthOf,
   RATES,
@@ -18,6 +19,7 @@ import {
   sameSpeed,
   speedOf,
   startOf,
+  ZERO,
 } from '../src';
 import { ASPECTS } from '../src/lists/aspects';
 import { anyCut, CUTS } from './cuts';
@@ -167,6 +169,15 @@ describe('timelines that the library makes', () => {
   });
 });
 
+/** The transition into an event, where both sides of it run at natural speed and at the rate of the cut. */
+const joinable = (came: ListEvent | undefined, before: ListEvent | undefined, event: ListEvent, rate: Rate): ListEvent['transitionIn'] =>
+  came?.transitionIn &&
+  came.transitionIn.type !== 'key' &&
+  sameSpeed(event.sourceRate, rate) &&
+  [before, event].every((e) => !e || e.retime.kind === 'natural')
+    ? came.transitionIn
+    : null;
+
 describe('our cuts', () => {
   it('mean the same to the library as OpenTimelineIO', () => {
     const cuts = cutsOf(21, plain);
@@ -194,24 +205,35 @@ describe('our cuts', () => {
       expect({ n, rate: after.rate, differs }).toEqual({ n, rate: cut.rate, differs: [] });
     });
   });
-  it('mean the same to the library as AAF, by its adapter (PyPI otio-aaf-adapter), which reads clips at natural speed', () => {
+  it('mean the same to the library as AAF, by its adapter (PyPI otio-aaf-adapter), speeds, freezes and reverses too', () => {
     const readable = (cut: EditList): EditList => ({
       ...cut,
       tracks: cut.tracks.map((t) => ({
         ...t,
         events: t.events
           .filter((e) => e.kind === 'clip')
-          .map((e) => ({
+          .map((e, i) => {
+            // It states where the input of a speed begins: that is the event's first frame where nothing else is seen of it, and it names no keyed speed.
+            const retime = i % 2 === 0 || e.retime.kind === 'keyed' ? { kind: 'natural' as const } : e.retime;
+            return {
+              ...e,
+              enabled: true,
+              markers: [],
+              retime,
+              phase: retime.kind === 'natural' ? e.phase : ZERO,
+              source: { in: e.source.in, out: e.source.in + framesUnder({ ...e, retime }, cut.rate, lengthOf(e.record)) },
+              // Where rates differ the two round what a transition takes from the head each in their way.
+              transitionIn: null,
+            };
+          })
+          .map((e, i, all) => ({
             ...e,
-            enabled: true,
-            markers: [],
-            retime: { kind: 'natural' as const },
-            source: {
-              in: e.source.in,
-              out: e.source.in + framesUnder({ ...e, retime: { kind: 'natural' } }, cut.rate, lengthOf(e.record)),
-            },
-            // Where rates differ the two round what a transition takes from the head each in their way.
-            transitionIn: e.transitionIn?.type === 'key' || !sameSpeed(e.sourceRate, cut.rate) ? null : e.transitionIn,
+            transitionIn: joinable(
+              t.events.find((o) => o.key === e.key),
+              all[i - 1],
+              e,
+              cut.rate,
+            ),
           })),
       })),
     });

@@ -1,5 +1,5 @@
 import type { Raster } from '../../edit';
-import { type Frames, type Rate, rateOf } from '../../time';
+import { canDropFrames, type Frames, floorDivide, nominal, type Rate, rateFromDecimal, rateOf } from '../../time';
 import { classOf, DATA, EVENT_KIND, EVENT_NUMBER, PID, REMARK } from './model';
 import {
   type AafObject,
@@ -23,7 +23,7 @@ export interface Contents {
   readonly parameters: ReadonlyMap<string, string>;
 }
 
-type Fault = 'missingMob' | 'circle' | 'betweenFrames' | 'pulldown';
+type Fault = 'missingMob' | 'circle' | 'betweenFrames' | 'pulldown' | 'noLabel';
 
 /** What is known of a clip's source, gathered along its chain: from the clip to its file to the tape or the timecode it was recorded with. */
 export interface Chain {
@@ -47,15 +47,12 @@ export interface Chain {
   nested: { readonly mob: AafObject; readonly slot: AafObject; readonly at: Frames } | null;
 }
 
-/** The rate that a slot counts its units at; null where it states none that can be. */
+/** The rate that a slot counts its units at; null where it states none that can be. 2997/100 is the rate it is short for. */
 export function rateOfSlot(slot: AafObject): Rate | null {
   const rate = rationalAt(slot, PID.editRate) ?? rationalAt(slot, PID.eventEditRate);
   if (!rate || rate.num <= 0 || rate.den <= 0) return null;
-  try {
-    return rateOf(rate.num, rate.den);
-  } catch {
-    return null;
-  }
+  if (rate.num % rate.den !== 0 && rate.den % 10 === 0) return rateFromDecimal(rate.num / rate.den);
+  return rateOf(rate.num, rate.den);
 }
 
 /** Chains are short: composition, clip, file, tape, and seldom a step more. */
@@ -156,7 +153,7 @@ interface About {
   readonly isFile: boolean;
   readonly url: string;
   readonly raster: Raster | null;
-  readonly timecode: { readonly start: Frames; readonly rate: Rate } | null;
+  readonly timecode: TimecodeTrack | null;
 }
 
 function aboutOf(mob: AafObject, slots: readonly AafObject[]): About {
@@ -173,7 +170,7 @@ function aboutOf(mob: AafObject, slots: readonly AafObject[]): About {
     isFile: essence !== null && described !== 'TapeDescriptor' && described !== 'ImportDescriptor',
     url: locators.map((l) => textAt(l, PID.url)).find((u) => u !== '') ?? '',
     raster: width && height && width > 0 && height > 0 ? { width, height } : null,
-    timecode: kind === 'SourceMob' ? timecodeOf(slots) : null,
+    timecode: kind === 'SourceMob' || kind === 'MasterMob' ? timecodeOf(slots) : null,
   };
 }
 
@@ -181,7 +178,11 @@ function aboutOf(mob: AafObject, slots: readonly AafObject[]): About {
 function describe(chain: Chain, { kind, name, notes, tape, isFile, url, raster, timecode }: About, place: Frames, rate: Rate): void {
   if (kind === 'MasterMob' && chain.clipName === '') chain.clipName = name;
   for (const note of notes) chain.notes.push(note);
-  if (kind !== 'SourceMob') return;
+  if (kind !== 'SourceMob') {
+    // A clip's own timecode counts where nothing further down has one.
+    if (timecode && !chain.timecode) chain.timecode = labelAt(chain, timecode, place, rate);
+    return;
+  }
   if (tape) chain.reel = name;
   else {
     if (url !== '' && chain.mediaPath === '') chain.mediaPath = url;
@@ -190,24 +191,93 @@ function describe(chain: Chain, { kind, name, notes, tape, isFile, url, raster, 
   }
   chain.position = place;
   chain.rate = rate;
-  if (timecode) chain.timecode = { count: timecode.start + unitsOf(chain, place, rate, timecode.rate), rate: timecode.rate };
+  if (timecode) chain.timecode = labelAt(chain, timecode, place, rate);
 }
 
-/** The first timecode among the slots of a mob: its count at position 0, at its rate. */
-export function timecodeOf(slots: readonly AafObject[]): { start: Frames; rate: Rate } | null {
+function labelAt(chain: Chain, timecode: TimecodeTrack, place: Frames, rate: Rate): NonNullable<Chain['timecode']> {
+  const { count, rate: counted, whole, labelled } = countAt(timecode, place, rate);
+  if (!whole && !chain.faults.includes('betweenFrames')) chain.faults.push('betweenFrames');
+  if (!labelled && !chain.faults.includes('noLabel')) chain.faults.push('noLabel');
+  return { count, rate: counted };
+}
+
+/** A stretch of labels: from a place in its slot on, in units of that, they count from `start` at `rate`. */
+interface Labels {
+  readonly from: number;
+  readonly start: Frames;
+  readonly rate: Rate;
+}
+
+/** The labels of a mob, in the order of its slot, which counts in units of its own and may begin ahead of the mob's first frame. */
+export interface TimecodeTrack {
+  readonly units: Rate;
+  readonly origin: number;
+  readonly labels: readonly Labels[];
+  /** True where drop-frame is stated at a rate that has none. */
+  readonly dropRefused: boolean;
+}
+
+/** The timecode of a mob: of several slots the one that is numbered first, else the first (AAF Object Specification, PhysicalTrackNumber). */
+export function timecodeOf(slots: readonly AafObject[]): TimecodeTrack | null {
+  let first: TimecodeTrack | null = null;
   for (const slot of slots) {
-    const segment = childAt(slot, PID.segment);
-    const parts = segment && classOf(segment) === 'Sequence' ? childrenAt(segment, PID.components).found : segment ? [segment] : [];
-    const found = parts.find((p) => classOf(p) === 'Timecode');
-    const [start, fps] = found ? [intAt(found, PID.timecodeStart), intAt(found, PID.timecodeFps)] : [null, null];
-    if (!found || start === null || !fps || fps < 1 || fps > 240) continue;
-    const units = rateOfSlot(slot);
-    // A slot that counts samples says nothing of frames.
-    const rate = units && Math.round(units.num / units.den) === fps ? units : rateOf(fps, 1);
-    const drop = intAt(found, PID.timecodeDrop) === 1 && (fps === 30 || fps === 60) && rate.den === 1001;
-    return { start, rate: { ...rate, dropFrame: drop } };
+    const found = timecodeIn(slot, slots);
+    if (!found) continue;
+    if (intAt(slot, PID.trackNumber) === 1) return found;
+    first ??= found;
   }
-  return null;
+  return first;
+}
+
+function timecodeIn(slot: AafObject, slots: readonly AafObject[]): TimecodeTrack | null {
+  const segment = childAt(slot, PID.segment);
+  const parts = segment && classOf(segment) === 'Sequence' ? childrenAt(segment, PID.components).found : segment ? [segment] : [];
+  const labels: Labels[] = [];
+  const units = rateOfSlot(slot);
+  let from = 0;
+  let dropRefused = false;
+  for (const part of parts) {
+    const [start, fps] = classOf(part) === 'Timecode' ? [intAt(part, PID.timecodeStart), intAt(part, PID.timecodeFps)] : [null, null];
+    if (start !== null && fps && fps >= 1 && fps <= 240) {
+      const drop = intAt(part, PID.timecodeDrop) === 1;
+      const rate = rateOfLabels(fps, drop, units, slots);
+      if (drop && !canDropFrames(rate)) dropRefused = true;
+      labels.push({ from, start, rate: { ...rate, dropFrame: drop && canDropFrames(rate) } });
+    }
+    from += Math.max(0, intAt(part, PID.length) ?? 0);
+  }
+  const [one] = labels;
+  return one ? { units: units ?? one.rate, origin: intAt(slot, PID.origin) ?? 0, labels, dropRefused } : null;
+}
+
+/**
+ * The rate that so many labels a second stand for: that of the slot, where it counts as many; else that of another slot of the mob, since a
+ * slot that counts samples says nothing of frames; else drop-frame says that it is one of the 1001 rates.
+ */
+function rateOfLabels(fps: number, drop: boolean, units: Rate | null, slots: readonly AafObject[]): Rate {
+  const counts = (rate: Rate | null): rate is Rate => rate !== null && nominal(rate) === fps;
+  if (counts(units)) return units;
+  const other = slots.map(rateOfSlot).find(counts);
+  return other ?? (drop ? rateOf(fps * 1000, 1001) : rateOf(fps, 1));
+}
+
+/** A label at a place of a mob. */
+interface Label {
+  readonly count: Frames;
+  readonly rate: Rate;
+  /** The place falls on a frame; where it falls between two the count is that of the earlier. */
+  readonly whole: boolean;
+  /** False ahead of the first stretch of labels, from where they are counted backwards. */
+  readonly labelled: boolean;
+}
+
+/** The label at a place of a mob, `at` units of `rate` from its first. */
+export function countAt({ units, origin, labels }: TimecodeTrack, at: number, rate: Rate): Label {
+  const [num, den] = [at * units.num * rate.den + origin * units.den * rate.num, units.den * rate.num];
+  const found = labels.findLast(({ from }) => from * den <= num);
+  const here = found ?? (labels[0] as Labels);
+  const [frames, each] = [(num - here.from * den) * here.rate.num * units.den, den * here.rate.den * units.num];
+  return { count: here.start + floorDivide(frames, each), rate: here.rate, whole: frames % each === 0, labelled: found !== undefined };
 }
 
 /** Where a slot leads on from one of its places; null at the end of the chain. */

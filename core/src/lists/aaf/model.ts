@@ -72,6 +72,8 @@ export const PID = {
   inputs: 0x0b02,
   parameters: 0x0b03,
   scopeSlots: 0x0c01,
+  relativeScope: 0x0e01,
+  relativeSlot: 0x0e02,
   selected: 0x0f01,
   alternates: 0x0f02,
   choices: 0x0501,
@@ -129,14 +131,27 @@ export const OPERATIONS = {
   flop: 'f1db0f34-8d64-11d3-80df-006008143e6f',
   flipFlop: 'f1db0f33-8d64-11d3-80df-006008143e6f',
 } as const;
-/** Parameters: how fast, source frames for each of the record; the pattern of a wipe; what a title says; how large and how far seen through a picture is. */
+/**
+ * Parameters: how fast, length out over length in; the same as maps of offsets and of speeds, with the handles of their points (extensions that
+ * files in the field carry); the pattern of a wipe; what a title says; how large and how far seen through a picture is, as a factor, and as a percentage.
+ */
 export const PARAMETERS = {
   speedRatio: '72559a80-24d7-11d3-8a50-0050040ef7d2',
+  speedOffsets: '8d56827d-847e-11d5-935a-50f857c10000',
+  offsets: '8d56827a-847e-11d5-935a-50f857c10000',
+  speeds: '8d56827c-847e-11d5-935a-50f857c10000',
+  arrivesTime: '8d56830e-847e-11d5-935a-50f857c10000',
+  arrivesValue: '8d56830f-847e-11d5-935a-50f857c10000',
+  leavesTime: '8d568310-847e-11d5-935a-50f857c10000',
+  leavesValue: '8d568311-847e-11d5-935a-50f857c10000',
   wipeNumber: 'e4962323-2267-11d3-8a4c-0050040ef7d2',
   titleText: '7b92827b-5ae3-465e-b5f9-5ee21b070859',
   scaleX: '8d568129-847e-11d5-935a-50f857c10000',
   scaleY: '8d56812a-847e-11d5-935a-50f857c10000',
   opacity: 'cb7c0ec4-f45f-4ee6-aef0-c63ddb134924',
+  percentEnabled: '8d5681b2-847e-11d5-935a-50f857c10000',
+  percentX: '8d5681b3-847e-11d5-935a-50f857c10000',
+  percentY: '8d5681b4-847e-11d5-935a-50f857c10000',
 } as const;
 
 /** How a value goes from one point to the next: evenly, or not until the next (AAF Object Specification, interpolation definitions). */

@@ -193,6 +193,14 @@ function childrenOf(object: AafObject, property: Property): Children {
   return { found, missing };
 }
 
+/** The ids of the vectors and sets of objects that an object holds. */
+export function vectorsOf({ places }: AafObject): number[] {
+  const found: number[] = [];
+  for (let i = 0; i < places.length; i += 4)
+    if (places[i + 1] === FORM.strongVector || places[i + 1] === FORM.strongSet) found.push(places[i] as number);
+  return found;
+}
+
 /** A value that carries its own type (indirect): after the byte order and the AUID of the type, its bytes. */
 export function indirectAt(object: AafObject, id: number): Uint8Array | null {
   return bytesAt(object, id, 17)?.subarray(17) ?? null;

@@ -3,49 +3,70 @@ import { FILLING, type Placement, type Pose } from '../../edit';
 import { classOf, LINEAR, OPERATIONS, PARAMETERS, PID } from './model';
 import { type AafObject, auidAt, childrenAt, definitionAt, indirectAt, rationalAt, rationalOf } from './object';
 
+/** Parameters that a placement is made of. */
+export const PLACED_BY: ReadonlySet<string> = new Set([
+  PARAMETERS.scaleX,
+  PARAMETERS.scaleY,
+  PARAMETERS.opacity,
+  PARAMETERS.percentX,
+  PARAMETERS.percentY,
+  PARAMETERS.percentEnabled,
+]);
+
+/** What an effect does to how its picture is seen. */
+interface Placing {
+  readonly placement: Placement;
+  /** A value changes otherwise than evenly from point to point, and is taken to change evenly. */
+  readonly uneven: boolean;
+  /** The effect may do more than its placement says. */
+  readonly partly: boolean;
+}
+
 /**
  * What an effect does to how its picture is seen: enlarged, seen through, mirrored. Keys count from where the effect begins, in units of
- * its track. `uneven`: a value changes otherwise than evenly from point to point, and is taken to change evenly. Null for any other
- * effect, and where a value cannot be read. Scale 1 is natural size, opacity is 0..1; a flop changes left and right, a flip top and
- * bottom (the trade's words; the specification from memory). Position, crop and rotation have units that we are not sure of: they are no part of it.
+ * its track. Null for any other effect, and where a value cannot be read. Which effect it is says how a scale is meant: that of the
+ * specification is a factor (1 is natural size), that of picture in picture a percentage (100; the outside collection has a mark "22-100" over one
+ * that goes from 22 to 100). Opacity is 0..1; a flop changes left and right, a flip top and bottom (the trade's words; the specification
+ * from memory). Positions, crops and rotations have units that we are not sure of: they are no part of it.
  */
-export function placingOf(group: AafObject, length: number): { placement: Placement; uneven: boolean } | null {
+export function placingOf(group: AafObject, length: number): Placing | null {
   switch (definitionAt(group, PID.operation)) {
     case OPERATIONS.flip:
-      return { placement: { ...FILLING, flipY: true }, uneven: false };
+      return whole({ ...FILLING, flipY: true });
     case OPERATIONS.flop:
-      return { placement: { ...FILLING, flipX: true }, uneven: false };
+      return whole({ ...FILLING, flipX: true });
     case OPERATIONS.flipFlop:
-      return { placement: { ...FILLING, flipX: true, flipY: true }, uneven: false };
-    case OPERATIONS.scale: {
-      const [x, y] = [valuesOf(group, PARAMETERS.scaleX, length), valuesOf(group, PARAMETERS.scaleY, length)];
-      if (x === 'unreadable' || y === 'unreadable' || (!x && !y)) return null;
-      const all = [...(x?.points ?? []), ...(y?.points ?? [])];
-      return all.every((p) => p.value > 0) ? placed({ scaleX: x, scaleY: y }) : null;
-    }
+      return whole({ ...FILLING, flipX: true, flipY: true });
+    case OPERATIONS.scale:
+      return scaleOf(group, PARAMETERS.scaleX, PARAMETERS.scaleY, length, 1, false);
     case OPERATIONS.opacity: {
       const level = valuesOf(group, PARAMETERS.opacity, length);
       if (!level || level === 'unreadable' || level.points.some((p) => p.value < 0 || p.value > 1)) return null;
-      return placed({ opacity: level });
+      return { ...placed({ opacity: level }), partly: false };
     }
     default:
-      return null;
+      return isOn(group, PARAMETERS.percentEnabled) ? scaleOf(group, PARAMETERS.percentX, PARAMETERS.percentY, length, 100, true) : null;
   }
 }
 
-/** What lies below effects that only place it and do not move it, and what they do to it; null where there are none. */
-export function unplaced(segment: AafObject): { readonly below: AafObject; readonly placement: Placement | null } {
-  let [below, placement]: [AafObject, Placement | null] = [segment, null];
-  for (let depth = 0; depth < DEEPEST && classOf(below) === 'OperationGroup'; depth++) {
-    const placing = placingOf(below, 1);
-    const [inside, ...others] = childrenAt(below, PID.inputs).found;
-    if (!placing || placing.placement.keys.length > 0 || !inside || others.length > 0) break;
-    placement = placement ? laidOver(placement, placing.placement) : placing.placement;
-    below = inside;
-  }
-  return { below, placement };
+const whole = (placement: Placement): Placing => ({ placement, uneven: false, partly: false });
+
+function scaleOf(group: AafObject, ofX: string, ofY: string, length: number, natural: number, partly: boolean): Placing | null {
+  const [x, y] = [valuesOf(group, ofX, length), valuesOf(group, ofY, length)];
+  if (x === 'unreadable' || y === 'unreadable' || (!x && !y)) return null;
+  const all = [...(x?.points ?? []), ...(y?.points ?? [])];
+  if (!all.every((p) => p.value > 0)) return null;
+  const factor = (values: Values | null): Values | null =>
+    values && { ...values, points: values.points.map((p) => ({ ...p, value: p.value / natural })) };
+  return { ...placed({ scaleX: factor(x), scaleY: factor(y) }), partly };
 }
-const DEEPEST = 12;
+
+/** False where a switch is there and off. */
+function isOn(group: AafObject, definition: string): boolean {
+  const parameter = childrenAt(group, PID.parameters).found.find((p) => auidAt(p, PID.parameterDefinition) === definition);
+  const value = parameter && indirectAt(parameter, PID.constant);
+  return value?.[0] !== 0;
+}
 
 /** The values of a parameter, one or several of them on the way. */
 interface Values {

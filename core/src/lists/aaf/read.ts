@@ -3,11 +3,12 @@ import { canDropFrames, type Frames, formatRate, lengthOf, nominal, RATES, type 
 import { allTold, noticeLog, tell } from '../notices';
 import { type ListOptions, unreadableList } from '../options';
 import { fileNameOfUrl } from '../paths';
-import { type Contents, commentsOf, kindOf, namesIn, rateOfSlot, timecodeOf } from './chain';
+import { type Contents, commentsOf, countAt, kindOf, namesIn, rateOfSlot, timecodeOf } from './chain';
 import { openCompound } from './compound';
 import { classOf, PID, TOP_LEVEL, usualNumber } from './model';
 import { type AafObject, auidAt, bytesAt, childAt, childrenAt, intAt, mobIdAt, objectOf, textAt } from './object';
-import { type Piece, piecesOf, type Walk } from './pieces';
+import type { Piece, Walk } from './pieces';
+import { layersOf } from './segments';
 import { AAF_WORDS } from './wording';
 
 /**
@@ -26,9 +27,11 @@ export function readAaf(bytes: Uint8Array, options: ListOptions = {}): EditList 
     operations: namesIn(dictionary, PID.operationDefinitions),
     parameters: namesIn(dictionary, PID.parameterDefinitions),
   };
-  const compositions = found.filter((mob) => classOf(mob) === 'CompositionMob');
+  const of = (kind: string) => found.filter((mob) => classOf(mob) === kind);
+  const compositions = of('CompositionMob');
   const marked = compositions.filter((mob) => auidAt(mob, PID.usage) === TOP_LEVEL);
-  const cuts = marked.length > 0 ? marked : compositions;
+  // A file without a cut may still describe clips: each is then read as a cut of itself.
+  const cuts = [marked, compositions, of('MasterMob')].find((mobs) => mobs.length > 0) ?? [];
   const chosen = cuts[options.sequence ?? 0] ?? cuts[0];
   if (!chosen) return unreadableList('aaf', AAF_WORDS.noComposition());
   const list = listOf(contents, chosen, options);
@@ -57,31 +60,27 @@ function listOf(contents: Contents, mob: AafObject, options: ListOptions): EditL
   const counted = rateOfCut(timelines, timecode, say);
   const rate = options.rate ?? counted;
   if (!timecode) say('changed', 'start-assumed', AAF_WORDS.startAssumed());
-  const labelled = timecode ? relabelled(timecode, counted) : 0;
+  if (timecode?.dropRefused) say('changed', 'drop-refused', AAF_WORDS.dropRefused({ rate: formatRate(counted) }));
+  if (classOf(mob) === 'MasterMob') say('changed', 'clip-as-cut', AAF_WORDS.clipAsCut({ clip: textAt(mob, PID.mobName) }));
+  const first = timecode && countAt(timecode, 0, counted);
+  const labelled = first ? relabelled({ start: first.count, rate: first.rate }, counted) : 0;
   const start = relabelled({ start: labelled, rate: counted }, rate);
+  const ownName = classOf(mob) === 'MasterMob' ? textAt(mob, PID.mobName) : '';
   const tracks: Track[] = [];
-  const bySlot = new Map<number, Track>();
-  const numbers = { picture: 0, sound: 0 };
-  for (const slot of timelines) {
-    const segment = childAt(slot, PID.segment);
-    const kind = segment && (kindOf(segment) ?? kindOfParts(segment));
-    if (!segment || kind === 'timecode' || kind === 'marks') continue;
-    const own = textAt(slot, PID.slotName);
-    if (kind !== 'picture' && kind !== 'sound') {
-      say('kept', 'track-kind', AAF_WORDS.trackKind({ name: own || String(intAt(slot, PID.slotId) ?? '') }));
-      continue;
-    }
+  const bySlot = new Map<number, Track[]>();
+  for (const { slot, segment, kind, number, name } of tracksIn(timelines, say)) {
     const units = rateOfSlot(slot) ?? counted;
-    const number = intAt(slot, PID.trackNumber) ?? ++numbers[kind];
-    const name = own || `${kind === 'picture' ? 'V' : 'A'}${number}`;
     const origin = intAt(slot, PID.origin) ?? 0;
-    const walk: Walk = { contents, rate: units, say };
+    const walk: Walk = { contents, rate: units, say, layersOf };
     const recordAt = (n: number): Frames =>
       start + (units === counted ? n : Math.round((n * counted.num * units.den) / (counted.den * units.num)));
-    const pieces = piecesOf(walk, segment, -origin);
-    const track: Track = { name, kind, events: eventsOf(pieces, name, recordAt, counted, tracks.length) };
-    bySlot.set(intAt(slot, PID.slotId) ?? -1, track);
-    tracks.push(track);
+    const layers = layersOf(walk, segment, -origin);
+    const made = (layers.length > 0 ? layers : [[]]).map((pieces, layer): Track => {
+      const called = layer === 0 ? name : layerName(name, kind, number + layer, layer);
+      return { name: called, kind, events: eventsOf(pieces, called, recordAt, counted, tracks.length + layer, ownName) };
+    });
+    bySlot.set(intAt(slot, PID.slotId) ?? -1, made);
+    tracks.push(...made);
   }
   const { tracks: marked, strays } = withMarkers(tracks, bySlot, markersOf(slots, start, counted));
   for (const { text } of strays) say('kept', 'marker', AAF_WORDS.markerElsewhere({ text }));
@@ -89,7 +88,7 @@ function listOf(contents: Contents, mob: AafObject, options: ListOptions): EditL
     ...EMPTY_LIST,
     format: 'aaf',
     title: textAt(mob, PID.mobName),
-    rate: { ...rate, dropFrame: options.rate?.dropFrame ?? (timecode?.rate.dropFrame === true && canDropFrames(rate)) },
+    rate: { ...rate, dropFrame: options.rate?.dropFrame ?? (first?.rate.dropFrame === true && canDropFrames(rate)) },
     start: timecode ? start : null,
     framing: options.raster ? { raster: options.raster, pixelAspect: null, fields: null } : null,
     tracks: marked,
@@ -104,14 +103,50 @@ const kindOfParts = (segment: AafObject) =>
     .found.map(kindOf)
     .find((k) => k !== null) ?? null;
 
+/** A slot that is a track, with what it is of, its number among those of its kind, and its name. */
+interface TrackSlot {
+  readonly slot: AafObject;
+  readonly segment: AafObject;
+  readonly kind: 'picture' | 'sound';
+  readonly number: number;
+  readonly name: string;
+}
+
+/** The slots of pictures and of sound, each kind in the order of its numbers and where its first slot stands. */
+function tracksIn(slots: readonly AafObject[], say: Walk['say']): TrackSlot[] {
+  const found: Record<'picture' | 'sound', TrackSlot[]> = { picture: [], sound: [] };
+  const order: ('picture' | 'sound')[] = [];
+  for (const slot of slots) {
+    const segment = childAt(slot, PID.segment);
+    const kind = segment && (kindOf(segment) ?? kindOfParts(segment));
+    if (!segment || kind === 'timecode' || kind === 'marks') continue;
+    const own = textAt(slot, PID.slotName);
+    if (kind !== 'picture' && kind !== 'sound') {
+      say('kept', 'track-kind', AAF_WORDS.trackKind({ name: own || String(intAt(slot, PID.slotId) ?? '') }));
+      continue;
+    }
+    if (!order.includes(kind)) order.push(kind);
+    const number = intAt(slot, PID.trackNumber) ?? found[kind].length + 1;
+    found[kind].push({ slot, segment, kind, number, name: own || `${kind === 'picture' ? 'V' : 'A'}${number}` });
+  }
+  return order.flatMap((kind) => found[kind].sort((a, b) => a.number - b.number));
+}
+
+/** What a further layer of a track is called: V2 above V1, else the name with its place above the first. */
+const layerName = (name: string, kind: Track['kind'], number: number, layer: number): string => {
+  const letter = kind === 'picture' ? 'V' : 'A';
+  return name === `${letter}${number - layer}` ? `${letter}${number}` : `${name} ${layer + 1}`;
+};
+
 /** The rate of the first picture track; else that of the timecode. */
 function rateOfCut(slots: readonly AafObject[], timecode: ReturnType<typeof timecodeOf>, say: Walk['say']): Rate {
+  const labels = timecode?.labels[0]?.rate;
   for (const slot of slots) {
     const segment = childAt(slot, PID.segment);
     const rate = segment && (kindOf(segment) ?? kindOfParts(segment)) === 'picture' ? rateOfSlot(slot) : null;
-    if (rate) return { ...rate, dropFrame: timecode?.rate.dropFrame === true && canDropFrames(rate) };
+    if (rate) return { ...rate, dropFrame: labels?.dropFrame === true && canDropFrames(rate) };
   }
-  if (timecode) return timecode.rate;
+  if (labels) return labels;
   say('changed', 'rate-assumed', AAF_WORDS.rateAssumed({ rate: formatRate(RATES['24']) }));
   return RATES['24'];
 }
@@ -120,24 +155,34 @@ function rateOfCut(slots: readonly AafObject[], timecode: ReturnType<typeof time
 const relabelled = (timecode: { start: Frames; rate: Rate }, rate: Rate): Frames =>
   nominal(timecode.rate) === nominal(rate) ? timecode.start : relabel(timecode.start, timecode.rate, rate);
 
-function eventsOf(pieces: readonly Piece[], track: string, recordAt: (n: number) => Frames, rate: Rate, layer: number): ListEvent[] {
+function eventsOf(
+  pieces: readonly Piece[],
+  track: string,
+  recordAt: (n: number) => Frames,
+  rate: Rate,
+  layer: number,
+  title: string,
+): ListEvent[] {
   const events: ListEvent[] = [];
-  pieces.forEach((piece, i) => {
+  withTransitionAtEnd(pieces).forEach((piece, i, pieces) => {
     const record = { in: recordAt(piece.in), out: recordAt(piece.out) };
     // An empty place is an event where a transition leads into it.
     if (record.out <= record.in || (!piece.show && !piece.join)) return;
     const before = pieces[i - 1];
     const from = before?.show && before.out === piece.in ? ('previous' as const) : ('black' as const);
     const shown = piece.show?.(piece.lead, piece.out - piece.in);
+    const { enabled } = piece;
     const number = shown?.number || usualNumber(events.length + 1);
     const transitionIn = piece.join && { ...piece.join, from };
     const key = `${track} ${layer}/${number}`;
     if (!shown) {
       const source = { in: 0, out: record.out - record.in };
-      events.push(newEvent({ key, number, record, transitionIn, kind: 'black', reel: 'BL', sourceRate: rate, source }));
+      events.push(newEvent({ key, number, record, transitionIn, kind: 'black', reel: 'BL', sourceRate: rate, source, enabled }));
       return;
     }
-    const { chain, kind, clipName, sourceRate, source, sourceLabels, retime, placement, notes } = shown;
+    const { chain, kind, sourceRate, source, sourceLabels, retime, phase, placement, notes } = shown;
+    // A clip that stands in a cut of itself has the name of that.
+    const clipName = shown.clipName || (kind === 'clip' ? title : '');
     const mediaPath = chain?.mediaPath ?? '';
     const fileName = mediaPath ? fileNameOfUrl(mediaPath) : (chain?.fileName ?? '');
     const reel = chain?.reel ?? '';
@@ -153,7 +198,9 @@ function eventsOf(pieces: readonly Piece[], track: string, recordAt: (n: number)
         source,
         sourceLabels,
         retime,
+        phase,
         placement,
+        enabled,
         notes,
         reel,
         fileName,
@@ -162,6 +209,18 @@ function eventsOf(pieces: readonly Piece[], track: string, recordAt: (n: number)
     );
   });
   return events;
+}
+
+/**
+ * A track that ends as its last transition cuts has nothing left after that: what it leads into begins with the transition then, and what is seen
+ * stays the same.
+ */
+function withTransitionAtEnd(pieces: readonly Piece[]): readonly Piece[] {
+  const [last, before] = [pieces.at(-1), pieces.at(-2)];
+  if (!last?.join || last.out > last.in || last.join.before === 0) return pieces;
+  const by = last.join.before;
+  const moved = { ...last, in: last.in - by, lead: last.lead - by, join: { ...last.join, before: 0 } };
+  return [...pieces.slice(0, -2), ...(before ? [{ ...before, out: Math.min(before.out, moved.in) }] : []), moved];
 }
 
 /** A marker, and the slots that it describes. */
@@ -194,14 +253,15 @@ function markersOf(slots: readonly AafObject[], start: Frames, rate: Rate): Plac
 /** Each marker goes to the event of the track that it describes, else to that of the uppermost picture track that it stands on. */
 function withMarkers(
   tracks: readonly Track[],
-  bySlot: ReadonlyMap<number, Track>,
+  bySlot: ReadonlyMap<number, readonly Track[]>,
   markers: readonly Placed[],
 ): { tracks: Track[]; strays: Marker[] } {
   const on = new Map<ListEvent, Marker[]>();
   const strays: Marker[] = [];
   const pictures = tracks.filter((t) => t.kind === 'picture').reverse();
   for (const { slots, ...marker } of markers) {
-    const described = slots.map((id) => bySlot.get(id)).filter((t) => t !== undefined);
+    // Of the layers of a slot it is the uppermost that stands there.
+    const described = slots.flatMap((id) => [...(bySlot.get(id) ?? [])].reverse());
     const event = (described.length > 0 ? described : pictures)
       .flatMap((t) => t.events)
       .find((e) => marker.record >= e.record.in && marker.record < e.record.out);

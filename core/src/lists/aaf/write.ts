@@ -23,6 +23,7 @@ import {
   type Use,
 } from './sources-write';
 import { framesHeld, passedOver } from './speeds';
+import { speedParameters } from './speeds-write';
 
 /** Events as they are laid: what each track holds follows one another, and so do the markers of each. */
 export const laidAsAaf = (list: EditList): EditList => {
@@ -46,7 +47,7 @@ export function writeAaf(given: EditList): Uint8Array {
   const generators = new Map<string, string>();
   const slots = tracks.map(({ track, stretches }, i) => {
     const number = list.tracks.slice(0, i + 1).filter((t) => t.kind === track.kind).length;
-    const segment = sequenceOf(stretches, track.kind, start, sources, generators);
+    const segment = sequenceOf({ stretches, kind: track.kind, start, rate: list.rate, sources, generators });
     return slot(i + 2, list.rate, segment, { SlotName: track.name, PhysicalTrackNumber: number });
   });
   const whole = Math.max(1, ...list.tracks.flatMap((t) => t.events.map((e) => e.record.out - start)));
@@ -129,13 +130,18 @@ function takenOf({ event, lead, tail }: Seen, kind: Kind, rate: Rate): Taken | n
   }
 }
 
-function sequenceOf(
-  stretches: readonly Stretch[],
-  kind: Kind,
-  start: Frames,
-  sources: Sources,
-  generators: Map<string, string>,
-): NewObject {
+/** A track as it is written. */
+interface TrackParts {
+  readonly stretches: readonly Stretch[];
+  readonly kind: Kind;
+  readonly start: Frames;
+  readonly rate: Rate;
+  readonly sources: Sources;
+  readonly generators: Map<string, string>;
+}
+
+function sequenceOf(track: TrackParts): NewObject {
+  const { stretches, kind, start } = track;
   const parts: NewObject[] = [];
   let at = start;
   let nth = 0;
@@ -150,7 +156,7 @@ function sequenceOf(
     if (join) parts.push(transitionOf(join, kind));
     // Black without a transition is read as an empty place.
     if (event.kind !== 'black' || join) nth++;
-    const part = partOf(stretch, kind, sources, generators, usualNumber(nth));
+    const part = partOf(stretch, track, usualNumber(nth));
     const whole = lengthOf(event.record) + stretch.lead + stretch.tail;
     parts.push(kind === 'picture' ? placedPart(part, event.placement, stretch.lead, whole) : part);
     at = event.record.out;
@@ -183,13 +189,7 @@ const constant = (definition: string, type: string, value: Value): NewObject => 
   has: { Definition: definition, Value: { type, value } },
 });
 
-function partOf(
-  { event, lead, tail, takes }: Stretch,
-  kind: Kind,
-  sources: Sources,
-  generators: Map<string, string>,
-  usual: string,
-): NewObject {
+function partOf({ event, lead, tail, takes }: Stretch, { kind, rate, sources, generators }: TrackParts, usual: string): NewObject {
   const length = lengthOf(event.record) + lead + tail;
   const data = DEFINED[kind];
   const about = { UserComments: tagged(event.notes), Attributes: keptOf(event, usual) };
@@ -206,14 +206,12 @@ function partOf(
   const { retime } = event;
   if (retime.kind === 'natural') return sourceClip(kind, id, use.in - begins, length, about);
   const inside = sourceClip(kind, id, use.in - begins, held, about);
-  const speed = retime.kind === 'keyed' ? keyed(retime.keys, lead, length) : constant(PARAMETERS.speedRatio, 'Rational', speedOf(retime));
+  const parameters = speedParameters({ event, lead, length, from: use.in, held, rate });
   return {
     is: 'OperationGroup',
-    has: { DataDefinition: data, Length: length, Operation: OPERATIONS.speed, InputSegments: [inside], Parameters: [speed] },
+    has: { DataDefinition: data, Length: length, Operation: OPERATIONS.speed, InputSegments: [inside], Parameters: parameters },
   };
 }
-
-const speedOf = (retime: ListEvent['retime']): readonly number[] => (retime.kind === 'constant' ? rational(retime.speed) : [0, 1]);
 
 /** What the format has no place for: the number of an event where it is read with another, and what kind of generated picture it is. */
 const keptOf = ({ number, kind }: ListEvent, usual: string): readonly NewObject[] | undefined => {
@@ -229,28 +227,6 @@ type Keys = readonly { readonly record: number; readonly source: number }[];
 /** Whole frames of source ahead of an event whose speed changes, for those that a transition takes from its head. */
 function aheadOfKeys([first, second]: Keys, lead: Frames): Frames {
   return first && second ? Math.max(0, Math.round((lead * (second.source - first.source)) / Math.max(1, second.record - first.record))) : 0;
-}
-
-/** A speed that changes: from each of its points on, as fast as it runs to the next. Fractions are as fine as a thousandth of a frame. */
-function keyed(given: Keys, lead: Frames, length: Frames): NewObject {
-  const ahead = aheadOfKeys(given, lead);
-  const keys = lead > 0 ? [{ record: -lead, source: -ahead }, ...given] : given;
-  const points = keys.map((key, i) => {
-    const [from, to] = i + 1 < keys.length ? [key, keys[i + 1] as typeof key] : [keys[i - 1] ?? key, key];
-    const run = Math.max(1e-9, to.record - from.record);
-    const fine = 1000;
-    return {
-      is: 'ControlPoint',
-      has: {
-        Time: [Math.round((key.record + lead) * fine), Math.max(1, length * fine)],
-        Value: { type: 'Rational', value: [Math.round((to.source - from.source) * fine), Math.max(1, Math.round(run * fine))] },
-      },
-    };
-  });
-  return {
-    is: 'VaryingValue',
-    has: { Definition: PARAMETERS.speedRatio, Interpolation: HELD, PointList: points },
-  };
 }
 
 /** One track of markers for each track that has some, which it describes. */
@@ -299,7 +275,8 @@ function dictionaryOf(generators: ReadonlyMap<string, string>): NewObject {
       OperationDefinitions: [
         operation(OPERATIONS.dissolve, 'OperationDef_VideoDissolve', 2),
         operation(OPERATIONS.wipe, 'OperationDef_SMPTEVideoWipe', 2),
-        operation(OPERATIONS.speed, 'OperationDef_VideoSpeedControl', 1, true),
+        // Called as readers look them up that go by the name (the open timeline library's adapter).
+        operation(OPERATIONS.speed, 'Motion Control', 1, true),
         operation(OPERATIONS.title, 'OperationDef_VideoTitle', 0),
         operation(OPERATIONS.scale, 'OperationDef_VideoScale', 1),
         operation(OPERATIONS.opacity, 'OperationDef_VideoOpacity', 1),
@@ -309,7 +286,8 @@ function dictionaryOf(generators: ReadonlyMap<string, string>): NewObject {
         ...[...generators].map(([id, name]) => operation(id, name, 0)),
       ],
       ParameterDefinitions: [
-        parameter(PARAMETERS.speedRatio, 'ParameterDef_SpeedRatio', 'Rational'),
+        parameter(PARAMETERS.speedRatio, 'SpeedRatio', 'Rational'),
+        parameter(PARAMETERS.speedOffsets, 'PARAM_SPEED_OFFSET_MAP_U', 'Rational'),
         parameter(PARAMETERS.wipeNumber, 'ParameterDef_SMPTEWipeNumber', 'aafUInt16'),
         parameter(PARAMETERS.titleText, 'ParameterDef_TitleText', 'aafString'),
         parameter(PARAMETERS.scaleX, 'ParameterDef_ScaleX', 'Rational'),

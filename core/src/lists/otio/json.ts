@@ -1,11 +1,11 @@
 /**
- * JSON of timelines as it is in use: the language most systems write it with also writes `NaN` and `Infinity`, which no
+ * JSON of timelines as it is in use: the language most systems write it with also writes `NaN`, `Infinity` and `Inf`, which no
  * JSON has (RFC 8259). Each is read as a text that no file holds otherwise, so that it is no number to us, and goes out
  * again as it came.
  */
 const MARK = '\0';
 const WRITTEN_MARK = '\\u0000';
-const TOKENS = ['NaN', 'Infinity', '-Infinity'] as const;
+const TOKENS = ['NaN', 'Infinity', '-Infinity', 'Inf', '-Inf'] as const;
 
 /** Reads a document. Throws SyntaxError where it is none even so. */
 export function parseTimeline(text: string): unknown {
@@ -40,7 +40,7 @@ function withoutOddNumbers(text: string): string {
 
 /** Writes a document, odd numbers as they came. */
 export const timelineText = (document: unknown): string =>
-  JSON.stringify(document, null, 1).replace(/"\\u0000(NaN|-?Infinity)"/g, (_, token: string) => token);
+  JSON.stringify(document, null, 1).replace(/"\\u0000(NaN|-?Inf(?:inity)?)"/g, (_, token: string) => token);
 
 /** What an odd number is called in a message; the value itself where it is none. */
 export const oddNumber = (value: unknown): string | null =>

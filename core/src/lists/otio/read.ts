@@ -108,7 +108,8 @@ function listOf(timeline: ReturnType<typeof timelineSchema.parse>, options: List
     format: 'otio',
     title: name ?? '',
     rate,
-    start: startTime || first !== 0 ? first + by : null,
+    // Without a start time a cut begins at zero, and an empty stretch before its first event belongs to it.
+    start: first + by,
     framing: options.raster ? { raster: options.raster, pixelAspect: null, fields: null } : null,
     tracks,
     notes: r.notes,

@@ -57,15 +57,16 @@ export function stackOf(r: Reading, stack: OtioObject, first: Frames, depth: num
 }
 
 /**
- * A track, or all tracks of a stack, may show only a part of what they hold. A range beyond all of it
- * is a label for its start, which systems in use write too, and shows everything.
+ * A track, or all tracks of a stack, may show only a part of what they hold, and an empty stretch ahead of it where the range begins below 0. A
+ * range beyond all of it is a label for its start, which systems in use write too, and shows everything.
  */
 function narrowed(r: Reading, track: Track, window: NonNullable<OtioItem['source_range']>, first: Frames): Track {
-  if (window.start_time.value < 0) {
+  const begins = frames(window.start_time, r.rate);
+  if (begins < 0 && begins + frames(window.duration, r.rate) <= 0) {
     say(r, 'kept', 'label-as-range', null, OTIO_WORDS.labelAsRange({ name: track.name }));
     return track;
   }
-  const from = first + frames(window.start_time, r.rate);
+  const from = first + begins;
   const { events, lostTransitions } = throughWindow(track.events, { in: from, out: from + frames(window.duration, r.rate) }, first, r.rate);
   if (events.length === 0) return track;
   const cut = track.events.length - events.length;
