@@ -67,13 +67,13 @@ export function listOf(pieces: readonly Piece[], before: 0 | 1 = 0): EditList {
   };
 }
 
-/** What must come back of a list: all but lines, what only its own format knows, and notices. */
+/** What must come back of a list: all but lines, what only its own format knows, what it states of files, and notices. */
 export const content = (list: EditList) => ({
   title: list.title,
   rate: list.rate,
   tracks: list.tracks.map(({ name, kind, events }) => ({
     name,
     kind,
-    events: events.map(({ line: _, metadata: __, sourceLabels: ___, ...event }) => event),
+    events: events.map(({ line: _, metadata: __, sourceLabels: ___, file: ____, ...event }) => event),
   })),
 });

@@ -147,6 +147,26 @@ export const onWholeFrames = (list: EditList): EditList => ({
 });
 
 /**
+ * The cut without what is switched off, for lists that cannot say so: written as if it were on it would come alive. What led out of it then leads out of
+ * black. A list in which nothing is off comes back as it is.
+ */
+export const withoutSwitchedOff = (list: EditList): EditList =>
+  list.tracks.every((t) => t.events.every((e) => e.enabled))
+    ? list
+    : {
+        ...list,
+        tracks: list.tracks.map((track) => ({
+          ...track,
+          events: track.events.flatMap((event, i): ListEvent[] => {
+            if (!event.enabled) return [];
+            const join = event.transitionIn;
+            const alone = join?.from === 'previous' && track.events[i - 1]?.enabled === false;
+            return [alone && join ? { ...event, transitionIn: { ...join, from: 'black' } } : event];
+          }),
+        })),
+      };
+
+/**
  * The cut with every event that overlaps another of its track on a layer above it, for lists whose items follow one
  * another. Where the later one does not fill the frame the earlier one is then seen behind it. A list without overlaps comes
  * back as it is.

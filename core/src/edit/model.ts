@@ -160,6 +160,13 @@ export interface Marker {
   readonly text: string;
 }
 
+/** What a list states of the file that an event is of: its first frame, counted as the source is, how many it has, and its raster; null where it does not say. */
+export interface FileExtent {
+  readonly first: Frames;
+  readonly frames: Frames | null;
+  readonly raster: Raster | null;
+}
+
 /** `clip` has camera media; the others are exempt from matching. */
 export type EventKind = 'clip' | 'black' | 'bars' | 'generator' | 'title';
 
@@ -182,6 +189,7 @@ export interface ListEvent {
   readonly fileName: string;
   /** Where the offline clip lay, as written: a path or an address; empty when the list does not say. */
   readonly mediaPath: string;
+  readonly file: FileExtent | null;
   readonly sourceRate: Rate;
   readonly source: FrameRange;
   /** Source in and out as the list writes them, before any counting; part of who the event is. */
@@ -256,6 +264,7 @@ export function newEvent(given: EventFields, key: string = given.key): ListEvent
     clipName: given.clipName ?? '',
     fileName: given.fileName ?? '',
     mediaPath: given.mediaPath ?? '',
+    file: given.file ?? null,
     sourceRate: given.sourceRate,
     source: given.source,
     sourceLabels: given.sourceLabels ?? '',

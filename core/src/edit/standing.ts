@@ -132,6 +132,7 @@ function undecided(event: ListEvent): StandingEvent {
     clipName: event.clipName,
     fileName: event.fileName,
     mediaPath: event.mediaPath,
+    file: event.file,
     sourceRate: event.sourceRate,
     source: event.source,
     sourceLabels: event.sourceLabels,

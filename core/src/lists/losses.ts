@@ -40,7 +40,7 @@ const lengthened = (laid: ListEvent, given: ListEvent | undefined): boolean =>
   lengthOf(given.source) !== lengthOf(laid.source);
 
 /** What the layout of a format changed before anything was written. */
-function layoutLosses(list: EditList, laid: EditList, { title }: ListFormat): Notice[] {
+function layoutLosses(list: EditList, laid: EditList, { title, canSwitchOff }: ListFormat): Notice[] {
   const told: Notice[] = [];
   const given = new Map(list.tracks.flatMap((t) => t.events.map((e) => [e.key, e] as const)));
   const events = laid.tracks.flatMap((t) => t.events);
@@ -55,6 +55,12 @@ function layoutLosses(list: EditList, laid: EditList, { title }: ListFormat): No
         ...aspectSaid(words, hit.length, title),
       });
   };
+  if (!canSwitchOff)
+    tell(
+      'lost',
+      'switched-off',
+      list.tracks.flatMap((t) => t.events).filter((e) => !e.enabled),
+    );
   tell(
     'lost',
     'early-transitions',

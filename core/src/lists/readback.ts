@@ -41,7 +41,7 @@ const severityOf = ({ mild }: Aspect): Notice['severity'] => (mild ? 'changed' :
 function ofTheList(
   meant: EditList,
   found: EditList,
-  { title, name }: ListFormat,
+  { title, name, keepsForeign }: ListFormat,
 ): Pick<Notice, 'severity' | 'code' | 'message' | 'fields'>[] {
   const told: Pick<Notice, 'severity' | 'code' | 'message' | 'fields'>[] = [];
   const layers = filled(pictureTracks(meant)).length;
@@ -71,14 +71,27 @@ function ofTheList(
   const kept = new Set(['', ...found.notes.map(inSubstance)]);
   const notes = meant.notes.filter((n) => !kept.has(inSubstance(n))).length;
   if (notes > 0) told.push({ severity: 'changed', code: 'list-notes', ...CARRYING_WORDS.listNotes({ notes }) });
+  const keeps = keepsForeign && name === meant.format;
+  const effects = keeps ? [] : effectsOf(meant);
+  if (effects.length > 0) told.push({ severity: 'lost', code: 'effects', ...CARRYING_WORDS.effects({ effects, title }) });
   const foreign = meant.tracks.flatMap((t) => t.events).filter((e) => e.metadata?.foreign === true).length;
-  if (foreign > 0 && name !== meant.format)
+  if (foreign > 0 && !keeps)
     told.push({
       severity: 'lost',
       code: 'metadata',
       ...CARRYING_WORDS.metadata({ events: foreign, format: meant.format }),
     });
   return told;
+}
+
+/** The effects of a list that only its own format has a place for, by name, each with how many events have it. */
+function effectsOf(list: EditList): { readonly name: string; readonly events: number }[] {
+  const counts = new Map<string, number>();
+  for (const { events } of list.tracks)
+    for (const { metadata } of events)
+      if (Array.isArray(metadata?.effects))
+        for (const name of new Set(metadata.effects.map(String))) counts.set(name, (counts.get(name) ?? 0) + 1);
+  return [...counts].map(([name, events]) => ({ name, events }));
 }
 
 const filled = (tracks: readonly Track[]): Track[] => tracks.filter((t) => t.events.length > 0);

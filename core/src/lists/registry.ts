@@ -1,4 +1,12 @@
-import { asLists, atOneRate, withCutsAligned, withoutOverlaps, withSourceAsNeeded, withTransitionsAtStart } from '../conform';
+import {
+  asLists,
+  atOneRate,
+  withCutsAligned,
+  withoutOverlaps,
+  withoutSwitchedOff,
+  withSourceAsNeeded,
+  withTransitionsAtStart,
+} from '../conform';
 import { type EditList, identified } from '../edit';
 import { isCompound, laidAsAaf, readAaf, writeAaf } from './aaf';
 import { arrived } from './arrival';
@@ -31,6 +39,12 @@ type TextFormat = Omit<ListFormat, 'recognises' | 'read' | 'write' | 'textOf'> &
   readonly write: (list: EditList) => string;
 };
 
+/** The list with what the format has a place for: text, and no more than it can say of what is switched off. */
+const writable = ({ canSwitchOff }: ListKind, list: EditList): EditList => {
+  const { list: plain } = inPlainText(list);
+  return canSwitchOff ? plain : withoutSwitchedOff(plain);
+};
+
 const ofText = (format: TextFormat): ListFormat => ({
   ...format,
   recognises: (bytes) => format.recognises(headOf(bytes)),
@@ -38,8 +52,8 @@ const ofText = (format: TextFormat): ListFormat => ({
     const decoded = decodeListFile(bytes);
     return 'problem' in decoded ? unreadableList(format.name, decoded.problem) : identified(arrived(format.read(decoded.text, options)));
   },
-  write: (list, fileName = '') => encodeListFile(fileName, format.write(inPlainText(list).list)),
-  asLaid: (list) => asLists(format.asLaid(list)),
+  write: (list, fileName = '') => encodeListFile(fileName, format.write(writable(format, list))),
+  asLaid: (list) => asLists(format.asLaid(format.canSwitchOff ? list : withoutSwitchedOff(list))),
   textOf(bytes) {
     const decoded = decodeListFile(bytes);
     return 'text' in decoded ? decoded.text : null;
@@ -52,7 +66,7 @@ export const LIST_FORMATS: readonly ListFormat[] = [
     ...LIST_KINDS.aaf,
     recognises: isCompound,
     read: (bytes, options = {}) => identified(arrived(readAaf(bytes, options))),
-    write: (list) => writeAaf(inPlainText(list).list),
+    write: (list) => writeAaf(writable(LIST_KINDS.aaf, list)),
     asLaid: (list) => asLists(laidAsAaf(list)),
     textOf: () => null,
   },

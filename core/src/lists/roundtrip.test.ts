@@ -14,7 +14,6 @@ const WITHOUT: Record<string, readonly string[]> = {
     'placement',
     'part-placement',
     'marker-colours',
-    'switched-off',
     'keys',
     'links',
     'overlaps',

@@ -53,6 +53,9 @@ export const PREPARATION_WORDS = {
   sound: (n: number) => `${plural(n, 'sound track')} in the list; picture alone is conformed.`,
 } as const;
 
+/** So many effects are told by name; the rest as a number. */
+const MOST_NAMED = 20;
+
 /** What a format, by its title, does not carry of the list as a whole. */
 export const CARRYING_WORDS = wording({
   notReadBack: ({ fault }: Fields<'fault'>) => `What was written could not be read again: ${fault}`,
@@ -69,6 +72,11 @@ export const CARRYING_WORDS = wording({
   counting: ({ title }: Fields<'title'>) => `Whether record timecode is drop-frame: ${title} does not state it.`,
   title: ({ meant, found, title }: Fields<'meant' | 'found' | 'title'>) => `The title "${meant}": ${title} gives back "${found}".`,
   listNotes: ({ notes }: Counts<'notes'>) => `${plural(notes, 'note')} of the list as a whole.`,
+  effects: ({ effects, title }: Fields<'title'> & { readonly effects: readonly { readonly name: string; readonly events: number }[] }) =>
+    `${plural(effects.length, 'effect')} that ${title} has no place for: ${effects
+      .slice(0, MOST_NAMED)
+      .map(({ name, events }) => `"${name}" on ${plural(events, 'event')}`)
+      .join(', ')}${effects.length > MOST_NAMED ? ` and ${effects.length - MOST_NAMED} more` : ''}.`,
   metadata: ({ events, format }: Counts<'events'> & Fields<'format'>) =>
     `Metadata of ${plural(events, 'event')} that only ${format} has a place for.`,
 });
@@ -95,7 +103,7 @@ const ASPECT_WORDS = {
   placement: (n, t) => `${n} with another size or position: ${t} cannot say it.`,
   'part-placement': (n, t) => `${n} whose size or position ${t} says in part only.`,
   cdl: (n, t) => `${n} with a CDL grade: ${t} has no place for it; send a .ccc beside it.`,
-  'switched-off': (n, t) => `${n} that are switched off: ${t} would show them.`,
+  'switched-off': (n, t) => `${n} that are switched off: ${t} cannot say so, and they are left out.`,
   numbers: (n, t) => `${n} with a number: ${t} does not number them so.`,
   links: (n, t) => `${n} linked with others: ${t} does not say what belongs together.`,
   reels: (n, t) => `${n} with a reel that ${t} cannot hold as it is.`,

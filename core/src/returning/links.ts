@@ -11,7 +11,7 @@ export function withLinks(list: EditList, clips: readonly ReturnClip[], folder: 
   const linked = (event: ListEvent): ListEvent => {
     const clip = clipOf.get(event.key);
     if (!clip) return event;
-    return { ...event, mediaPath: folder === null ? '' : fileUrl(pathIn(folder, clip.within, clip.fileName)) };
+    return { ...event, file: null, mediaPath: folder === null ? '' : fileUrl(pathIn(folder, clip.within, clip.fileName)) };
   };
   return { ...list, tracks: list.tracks.map((track) => ({ ...track, events: track.events.map(linked) })) };
 }

@@ -291,6 +291,7 @@ export function relinkedList(list: EditList, conform: Conform, title: string): E
           clipName: shot.original.clipName,
           fileName: shot.original.fileName,
           mediaPath: fileUrl(shot.original.path),
+          file: null,
           sourceRate: shot.original.rate,
           source: { in: start, out: start + event.source.out - event.source.in },
           cdl: shot.cdl,

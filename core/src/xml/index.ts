@@ -97,3 +97,10 @@ const LARGEST_NUMBER = 1e18;
 
 export const escaped = (text: string): string =>
   text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c] ?? c);
+
+/** An element as text again: what it holds, without comments and as plain text where it was quoted otherwise. */
+export function serialized({ name, attributes, children: inside, text }: Node): string {
+  const said = Object.entries(attributes).map(([of, value]) => ` ${of}="${escaped(value)}"`);
+  const held = inside.map(serialized).join('');
+  return `<${name}${said.join('')}>${held === '' ? escaped(text) : held}</${name}>`;
+}

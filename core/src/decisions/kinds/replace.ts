@@ -31,6 +31,7 @@ export const replace = kind({
       clipName: source.clipName,
       fileName: source.fileName,
       mediaPath: '',
+      file: null,
       sourceRate,
       source: { in: source.in, out: source.in + length },
       anchor: null,

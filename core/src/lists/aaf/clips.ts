@@ -90,8 +90,11 @@ function natural(w: Walk, chainAt: (at: number) => Chain, at: number, length: nu
     placement: null,
     notes: notes.length > 0 ? [...notes, ...chain.notes] : chain.notes,
     number,
+    effects: NONE,
   };
 }
+
+const NONE: readonly string[] = [];
 
 /** Source in and out as they are labelled. */
 export const labelsOf = (source: Shown['source'], rate: Rate): string =>

@@ -25,10 +25,14 @@ export function effectOf(w: Walk, group: AafObject, empty: Piece, depth: number)
   if (!placing) w.say('lost', 'effect', AAF_WORDS.effect({ effect: name, clip: nameIn(layers), values: left }));
   else if (placing.partly && left !== '')
     w.say('lost', 'effect', AAF_WORDS.effectPartly({ effect: name, clip: nameIn(layers), values: left }));
+  const carried = placing && !(placing.partly && left !== '');
+  const named = carried
+    ? layers
+    : layers.map((pieces) => pieces.map((p) => changed(p, (shown) => ({ ...shown, effects: [...shown.effects, name] }))));
   // Of several pictures above each other it is the uppermost that is placed.
   return placing
-    ? layers.map((pieces, i) => (i === layers.length - 1 ? pieces.map((p) => placedPiece(p, placing.placement, empty.in)) : pieces))
-    : layers;
+    ? named.map((pieces, i) => (i === named.length - 1 ? pieces.map((p) => placedPiece(p, placing.placement, empty.in)) : pieces))
+    : named;
 }
 
 /** What an effect without an input makes: a title, bars, or anything else that it generates. */
@@ -49,6 +53,7 @@ function generatedOf(w: Walk, group: AafObject, name: string, id: string, empty:
     placement: null,
     notes: commentsOf(group, PID.componentComments),
     number: keptIn(group, EVENT_NUMBER),
+    effects: [],
   };
   return (_, length) => ({ ...made, source: { in: 0, out: length } });
 }
@@ -112,14 +117,11 @@ function repeated(pieces: readonly Piece[], held: number, empty: Piece): Piece[]
   return found;
 }
 
-const withNotes = (piece: Piece, notes: readonly string[]): Piece => {
+const withNotes = (piece: Piece, notes: readonly string[]): Piece =>
+  notes.length === 0 ? piece : changed(piece, (shown) => ({ ...shown, notes: [...shown.notes, ...notes] }));
+
+/** A piece that shows what it showed, changed. */
+const changed = (piece: Piece, by: (shown: Shown) => Shown): Piece => {
   const { show } = piece;
-  if (!show || notes.length === 0) return piece;
-  return {
-    ...piece,
-    show(lead, length) {
-      const shown = show(lead, length);
-      return { ...shown, notes: [...shown.notes, ...notes] };
-    },
-  };
+  return show ? { ...piece, show: (lead, length) => by(show(lead, length)) } : piece;
 };

@@ -18,6 +18,8 @@ export interface Shown {
   readonly notes: readonly string[];
   /** As the writer kept it; empty where none did. */
   readonly number: string;
+  /** Names of the effects on it that are not carried. */
+  readonly effects: readonly string[];
 }
 
 /** A stretch of a layer, in units of its slot; `lead` units of what it shows were taken from its head. */

@@ -180,7 +180,7 @@ function eventsOf(
       events.push(newEvent({ key, number, record, transitionIn, kind: 'black', reel: 'BL', sourceRate: rate, source, enabled }));
       return;
     }
-    const { chain, kind, sourceRate, source, sourceLabels, retime, phase, placement, notes } = shown;
+    const { chain, kind, sourceRate, source, sourceLabels, retime, phase, placement, notes, effects } = shown;
     // A clip that stands in a cut of itself has the name of that.
     const clipName = shown.clipName || (kind === 'clip' ? title : '');
     const mediaPath = chain?.mediaPath ?? '';
@@ -201,6 +201,7 @@ function eventsOf(
         phase,
         placement,
         enabled,
+        metadata: effects.length > 0 ? { effects } : null,
         notes,
         reel,
         fileName,

@@ -158,11 +158,23 @@ function sequenceOf(track: TrackParts): NewObject {
     if (event.kind !== 'black' || join) nth++;
     const part = partOf(stretch, track, usualNumber(nth));
     const whole = lengthOf(event.record) + stretch.lead + stretch.tail;
-    parts.push(kind === 'picture' ? placedPart(part, event.placement, stretch.lead, whole) : part);
+    const placed = kind === 'picture' ? placedPart(part, event.placement, stretch.lead, whole) : part;
+    parts.push(event.enabled || event.kind === 'black' ? placed : switchedOff(placed, kind, whole));
     at = event.record.out;
   }
   return { is: 'Sequence', has: { DataDefinition: DEFINED[kind], Length: at - start, Components: parts } };
 }
+
+/** What is switched off stands beside an empty place, which is selected (files of the outside collection; docs/formats.md). */
+const switchedOff = (part: NewObject, kind: Kind, length: Frames): NewObject => ({
+  is: 'Selector',
+  has: {
+    DataDefinition: DEFINED[kind],
+    Length: length,
+    Selected: { is: 'Filler', has: { DataDefinition: DEFINED[kind], Length: length } },
+    Alternates: [part],
+  },
+});
 
 function transitionOf(join: NonNullable<ReturnType<typeof joinOf>>, kind: Kind): NewObject {
   const wipe = join.type === 'wipe';

@@ -3,6 +3,7 @@ import {
   atLine,
   canBeSpeed,
   type EventKind,
+  type FileExtent,
   type ListEvent,
   type Marker,
   NATURAL,
@@ -114,6 +115,9 @@ export function eventOf(r: Reading, item: OtioItem, key: string, record: FrameRa
   const used = sourceLength(retime, sourceRate, r.rate, record.out - record.in, phase);
   const generator = reference && schemaName(reference) === 'GeneratorReference';
   const fileName = fileOf(reference);
+  const effects = (item.effects ?? []).filter((e) => !isWarp(e as OtioObject | null)).map((e) => effectName(e as OtioObject | null));
+  if (reference?.frame_step && reference.frame_step !== 1)
+    say(r, 'changed', 'frame-step', item, OTIO_WORDS.frameStep({ name: item.name ?? '', step: reference.frame_step }), key);
   return newEvent({
     key,
     number: own.number ?? '',
@@ -121,7 +125,8 @@ export function eventOf(r: Reading, item: OtioItem, key: string, record: FrameRa
     reel: reelOf(item, reference?.metadata ?? null),
     clipName: item.name || reference?.name || (schemaName(item) === 'Clip' ? '' : schemaName(item)),
     fileName,
-    mediaPath: beyondName(reference?.target_url ?? '', fileName),
+    mediaPath: beyondName(addressOf(reference), fileName),
+    file: extentOf(reference, stated),
     sourceRate,
     source: { in: floorOf(start), out: floorOf(start) + used },
     sourceLabels: range ? timesText(range) : '',
@@ -133,7 +138,12 @@ export function eventOf(r: Reading, item: OtioItem, key: string, record: FrameRa
     cdl: own.cdl ?? null,
     placement: own.placement ?? null,
     notes: own.notes ?? [],
-    metadata: { item, ...(at.den === 1 ? {} : { at }), ...(isForeign(item, reference?.metadata) ? { foreign: true } : {}) },
+    metadata: {
+      item,
+      ...(at.den === 1 ? {} : { at }),
+      ...(isForeign(item, reference?.metadata) ? { foreign: true } : {}),
+      ...(effects.length > 0 ? { effects } : {}),
+    },
     line: r.lines.get(item) ?? null,
   });
 }
@@ -224,14 +234,29 @@ function reelOf(item: OtioItem, media: OtioItem['metadata']): string {
   return '';
 }
 
-function fileOf(reference: ReturnType<typeof activeReference>): string {
+type Reference = ReturnType<typeof activeReference>;
+
+/** The file name of a reference; of numbered frames the name of the first, whose number is padded as the file says. */
+function fileOf(reference: Reference): string {
   if (!reference) return '';
-  if (schemaName(reference) === 'ImageSequenceReference') {
-    const padding = reference.frame_zero_padding ?? 0;
-    const first = String(reference.start_frame ?? 0).padStart(padding, '0');
-    return `${reference.name_prefix ?? ''}${first}${reference.name_suffix ?? ''}`;
-  }
-  return reference.target_url ? fileNameOfUrl(reference.target_url) : '';
+  if (schemaName(reference) !== 'ImageSequenceReference') return reference.target_url ? fileNameOfUrl(reference.target_url) : '';
+  const number = reference.start_frame ?? 0;
+  const digits = String(Math.abs(number)).padStart(reference.frame_zero_padding ?? 0, '0');
+  return `${reference.name_prefix ?? ''}${number < 0 ? '-' : ''}${digits}${reference.name_suffix ?? ''}`;
+}
+
+/** Where the media of a reference lies; of numbered frames the first of them, below their common address. */
+function addressOf(reference: Reference): string {
+  if (!reference || schemaName(reference) !== 'ImageSequenceReference') return reference?.target_url ?? '';
+  const base = reference.target_url_base ?? '';
+  return base === '' ? '' : `${base}${base.endsWith('/') ? '' : '/'}${fileOf(reference)}`;
+}
+
+/** What a reference states of its media: where it begins, and how much there is. */
+function extentOf(reference: Reference, rate: Rate): FileExtent | null {
+  const range = reference?.available_range;
+  if (!range) return null;
+  return { first: floorOf(exactly(range.start_time, rate)), frames: floorOf(exactly(range.duration, rate)), raster: null };
 }
 
 /** Markers stand in the source of their clip; of a marker without a clip its own time counts. */

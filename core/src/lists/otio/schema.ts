@@ -61,6 +61,7 @@ export const referenceSchema = z.looseObject({
   name_suffix: z.string().nullish(),
   generator_kind: z.string().nullish(),
   start_frame: z.number().nullish(),
+  frame_step: z.number().int().nullish(),
   frame_zero_padding: z.number().int().min(0).max(20).nullish(),
 });
 export const warpSchema = z.looseObject({ ...shared, time_scalar: z.number() });

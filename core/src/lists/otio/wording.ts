@@ -2,6 +2,8 @@ import { type Fields, plural, wording } from '../../words';
 
 /** What is said of an OpenTimelineIO file as it is read. */
 export const OTIO_WORDS = wording({
+  frameStep: ({ name, step }: Fields<'name' | 'step'>) =>
+    `"${name}" is numbered frames of which every ${step}th is there; it is read as if each frame had a picture of its own.`,
   rateAssumed: ({ rate }: Fields<'rate'>) =>
     `Nothing in the file states a frame rate; ${rate} was assumed. Set the rate if that is wrong: every number depends on it.`,
   rateOfClips: ({ start, rate }: Fields<'start' | 'rate'>) =>

@@ -18,6 +18,7 @@ import {
   fraction,
   fractionOf,
   minus,
+  plus,
   type Rate,
   range,
   sameSpeed,
@@ -27,7 +28,7 @@ import type { Sentence } from '../../words';
 import { child, children, intAt, type Node, numberAt, textAt } from '../../xml';
 import { type NoticeLog, tell } from '../notices';
 import { beyondName, fileNameOfUrl } from '../paths';
-import { foreignEffects, type Speed, speedAt } from './effects';
+import { foreignEffects, keptOf, type Speed, speedAt, titleText } from './effects';
 import { brokenKeysOf, curvesOf, placementOf } from './placement';
 import { fileClock, type ItemRates, rateAt } from './rates';
 import { isAsLong, sourceRun, stillAt, tickedIn, type Used } from './source';
@@ -78,6 +79,8 @@ export interface Join {
   readonly wipeCode: string | null;
   /** True when no clip comes in with it. */
   readonly intoBlack: boolean;
+  /** True when it is stated to come from black, whatever stands before it. */
+  readonly fromBlack: boolean;
 }
 
 const NATURAL_SPEED: Speed = { kind: 'natural' };
@@ -95,7 +98,7 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
   const seen = { in: edges.start === -1 && before ? before.start : edges.start, out: edges.end === -1 && after ? after.end : edges.end };
   const record = {
     in: edges.start === -1 && before ? before.cut : edges.start,
-    out: edges.end === -1 && after ? after.cut : edges.end,
+    out: after && endsIn(edges.end, after) ? after.cut : edges.end,
   };
   const generator = item.name === 'generatoritem';
   const nested = picture ? child(item, 'sequence') : null;
@@ -103,7 +106,8 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
   const itemRate = asRead(r, rateAt(item) ?? rateAt(file)) ?? r.rate;
   const clock = fileClock(file, itemRate, (rate) => asRead(r, rate) ?? rate);
   const rates: ItemRates = { sequence: r.rate, item: itemRate, file: nested ? itemRate : clock.rate };
-  const used = usedOf(item) ?? (generator ? { in: ZERO, out: fraction(Math.max(1, seen.out - seen.in)) } : null);
+  const used =
+    inFile(usedOf(item), subclipStart(r, item)) ?? (generator ? { in: ZERO, out: fraction(Math.max(1, seen.out - seen.in)) } : null);
   if (record.in < 0 || record.out <= record.in || used === null) {
     say(r, 'unreadable', 'broken-item', item, XMEML_WORDS.brokenItem({ name, id: item.attributes.id ?? 'no id' }));
     return null;
@@ -118,6 +122,8 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
   if (generator) say(r, 'kept', 'generator', item, XMEML_WORDS.generator({ name }), key);
   if (picture) sayEffects(r, item, name, key);
   if (clock.unread) say(r, 'changed', 'no-timecode', item, XMEML_WORDS.noTimecode({ name }), key);
+  if (clock.otherwise)
+    say(r, 'changed', 'labels-disagree', item, XMEML_WORDS.labelsDisagree({ name: `The file of "${name}"`, ...clock.otherwise }), key);
   if (!nested && !generator) {
     sayRates(r, item, name, rates, key);
     sayPosition(r, item, name, used, rates.item, key);
@@ -132,6 +138,8 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
     fileName,
     sourceRate: rates.file,
     mediaPath: beyondName(textAt(file, 'pathurl'), fileName),
+    file: file && !generator ? { first: clock.start, frames: intAt(file, 'duration'), raster: rasterOf(file) } : null,
+    metadata: keptOf(item, generator),
     source: range(base + run.source.in, base + run.source.out),
     sourceLabels: `${base} ${numberAt(item, 'in')} ${numberAt(item, 'out')}`,
     phase: run.phase,
@@ -150,7 +158,7 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
         )
       : null,
     markers: markersOf(item, r, used, seen.in, rates, key),
-    notes: notesOf(item),
+    notes: [...titleText(item), ...notesOf(item)],
     line: item.line,
     enabled: !/^false$/i.test(textAt(item, 'enabled')),
     linked: children(item, 'link')
@@ -160,6 +168,10 @@ export function eventOf(r: Reading, item: Node, key: string, before: Join | null
   // What is seen under transitions is the event's too; its own part begins and ends at the cuts.
   return atRecordIn(trimmed(whole, { in: r.start + record.in, out: r.start + record.out }), r.rate);
 }
+
+/** True where an item ends in a transition: at -1, or at a number that lies within it. */
+const endsIn = (end: Frames, join: Join): boolean =>
+  end === -1 || (!join.intoBlack && !join.fromBlack && end >= join.start && end <= join.end);
 
 /** A rate as it is read: where a person set another for the cut, what counts as the cut does goes with it. */
 const asRead = (r: Reading, rate: Rate | null): Rate | null =>
@@ -177,6 +189,13 @@ function usedOf(item: Node): Used | null {
   const [first, last] = [numberAt(item, 'in'), numberAt(item, 'out')];
   return first === null || last === null || last <= first ? null : { in: fractionOf(first), out: fractionOf(last) };
 }
+
+/** Where a subclip begins in its clip, in frames of the item, which counts from there (from memory). */
+const subclipStart = (r: Reading, item: Node): number =>
+  numberAt(child(item, 'subclipinfo') ?? child(r.masters.get(textAt(item, 'masterclipid')), 'subclipinfo'), 'startoffset') ?? 0;
+
+const inFile = (used: Used | null, offset: number): Used | null =>
+  used && offset !== 0 ? { in: plus(used.in, fractionOf(offset)), out: plus(used.out, fractionOf(offset)) } : used;
 
 /** The file of an item: its own, its master clip's, or that of the active angle where it has several. */
 function fileOf(r: Reading, item: Node, name: string, key: string): Node | null {

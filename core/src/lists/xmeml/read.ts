@@ -1,12 +1,12 @@
 import { type EditList, EMPTY_LIST, type Framing, type ListEvent, newEvent, type Track } from '../../edit';
-import { type Frames, formatRate, formatTimecode, nominal, parseTimecode, RATES, type Rate, relabel, sameSpeed } from '../../time';
+import { type Frames, formatRate, formatTimecode, nominal, RATES, type Rate, relabel, sameSpeed } from '../../time';
 import type { Sentence } from '../../words';
 import { child, children, intAt, type Node, parseXml, textAt } from '../../xml';
 import { MOST_OPENED, nestedNotice, type Opened, openNested, withOpened } from '../nested';
 import { allTold, noticeLog, tell } from '../notices';
 import { type ListOptions, unreadableList } from '../options';
 import { edgesOf, eventOf, framingAt, type Join, markerText, type Reading, say } from './item';
-import { rateAt, withCounting } from './rates';
+import { begunAt, rateAt, withCounting } from './rates';
 import { XMEML_WORDS } from './wording';
 
 /** Nested sequences below this depth are not opened. */
@@ -77,15 +77,15 @@ function sequenceList(sequence: Node, options: ListOptions, described: Descripti
   const stated = rateAt(sequence);
   const { rate, assumed } = stated ? { rate: stated, assumed: null } : rateOfItems(sequence, described);
   const timecode = child(sequence, 'timecode');
-  const display = textAt(timecode, 'displayformat');
-  const counted = withCounting(options.rate ?? rate, display);
+  const counted = withCounting(options.rate ?? rate, timecode);
+  const begun = begunAt(timecode, withCounting(rate, timecode));
   const media = child(sequence, 'media');
   const framing = framingAt(child(child(child(media, 'video'), 'format'), 'samplecharacteristics'));
   const outermost = path.length === 1;
   const r: Reading = {
     rate: counted,
     stated: rate,
-    start: outermost ? startOf(timecode, withCounting(rate, display), counted) : 0,
+    start: outermost ? relabelled(begun.start ?? 0, withCounting(rate, timecode), counted) : 0,
     frame: framing?.raster ?? null,
     files: described.files,
     masters: described.masters,
@@ -94,10 +94,12 @@ function sequenceList(sequence: Node, options: ListOptions, described: Descripti
     mixtures: new Set(),
   };
   if (!options.rate && assumed) say(r, 'changed', 'rate-assumed', sequence, assumed);
+  if (outermost && begun.otherwise)
+    say(r, 'changed', 'labels-disagree', timecode ?? sequence, XMEML_WORDS.labelsDisagree({ name: 'The cut', ...begun.otherwise }));
   const read = [
     ...children(child(media, 'video'), 'track').map((node, i) => trackOf(r, node, `V${i + 1}`, 'picture')),
     ...children(child(media, 'audio'), 'track').map((node, i) => trackOf(r, node, `A${i + 1}`, 'sound')),
-  ].filter((t) => t.events.length > 0);
+  ];
   const { tracks, keys } = withOpened(read, openedIn(r, read, options, described, path));
   const markers = children(sequence, 'marker');
   const notes = markers.map((m) => `Marker at ${formatTimecode(r.start + (intAt(m, 'in') ?? 0), counted)}: ${markerText(m)}`);
@@ -134,27 +136,30 @@ function rateOfItems(sequence: Node, { files }: Descriptions): { rate: Rate; ass
   };
 }
 
-/** The first record frame: by count at the stated rate; read at another rate, the label stays and the count follows it. */
-function startOf(timecode: Node | null, stated: Rate, read: Rate): Frames {
-  const count = intAt(timecode, 'frame') ?? parseTimecode(textAt(timecode, 'string'), stated) ?? 0;
-  return nominal(stated) === nominal(read) ? count : relabel(count, stated, read);
-}
+/** A first frame read at another rate: its label stays and the count follows it. */
+const relabelled = (start: Frames, stated: Rate, read: Rate): Frames =>
+  nominal(stated) === nominal(read) ? start : relabel(start, stated, read);
 
 const framingWith = (stated: Framing | null, { raster }: ListOptions): Framing | null =>
   raster ? { pixelAspect: null, fields: null, ...stated, raster } : stated;
 
-/** Links name items by the ids they have in the file; ours name events. */
+/** Links name items by the ids they have in the file; ours name events. The id stays nowhere else. */
 function withLinks(tracks: readonly Track[], read: readonly Track[], keys: ReadonlyMap<string, string>): Track[] {
   const byItem = new Map(read.flatMap((t) => t.events.map((e) => [String(e.metadata?.id ?? ''), keys.get(e.key) ?? e.key] as const)));
   return tracks.map((t) => ({
     ...t,
     events: t.events.map((e) => ({
       ...e,
-      metadata: null,
+      metadata: withoutId(e.metadata),
       linked: e.linked.flatMap((ref) => byItem.get(ref) ?? []).filter((key) => key !== e.key),
     })),
   }));
 }
+
+const withoutId = (metadata: ListEvent['metadata']): ListEvent['metadata'] => {
+  const { id: _, ...kept } = metadata ?? {};
+  return Object.keys(kept).length > 0 ? kept : null;
+};
 
 /** The nested sequences that can be opened, by the id of the event that shows them. */
 function openedIn(
@@ -200,15 +205,27 @@ function openedIn(
   return opened;
 }
 
-const fadesOut = (next: Node | undefined): boolean => !next || next.name === 'transitionitem' || edgesOf(next).start !== -1;
+/**
+ * True for a transition that no clip comes in with. What follows comes in with it where it begins at -1, or states its own beginning as a number that
+ * lies within the transition (some systems write both sides so).
+ */
+function fadesOut(next: Node | undefined, { start, end }: Pick<Join, 'start' | 'end'>): boolean {
+  if (!next || next.name === 'transitionitem') return true;
+  const begins = edgesOf(next).start;
+  return begins !== -1 && (begins < start || begins > end);
+}
 
 function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Track {
   const items = node.children.filter((c) => ['clipitem', 'generatoritem', 'transitionitem'].includes(c.name));
   const trackOff = /^false$/i.test(textAt(node, 'enabled'));
   const joins = items.map((item, index) => {
     const join = item.name === 'transitionitem' ? joinOf(r, item, name) : null;
+    if (!join) return null;
+    const next = items[index + 1];
     // A fade to black begins where its clip's own part ends, as a dissolve does that has something behind it.
-    return join && fadesOut(items[index + 1]) ? { ...join, cut: join.start, intoBlack: true } : join;
+    if (/^end-?black/i.test(textAt(item, 'alignment')) || fadesOut(next, join)) return { ...join, cut: join.start, intoBlack: true };
+    const begins = next ? edgesOf(next).start : -1;
+    return begins === -1 ? join : { ...join, cut: begins };
   });
   const events: ListEvent[] = [];
   items.forEach((item, index) => {
@@ -223,7 +240,7 @@ function trackOf(r: Reading, node: Node, name: string, kind: Track['kind']): Tra
       ...event,
       transitionIn: event.transitionIn && { ...event.transitionIn, from },
       enabled: event.enabled && !trackOff,
-      metadata: { id: item.attributes.id ?? '' },
+      metadata: { ...event.metadata, id: item.attributes.id ?? '' },
     });
   });
   if (trackOff && events.length > 0) say(r, 'changed', 'track-off', node, XMEML_WORDS.trackOff({ name }));
@@ -258,9 +275,19 @@ function joinOf(r: Reading, item: Node, track: string): Join | null {
   const alignment = textAt(item, 'alignment');
   const cut = alignment.startsWith('start') ? start : alignment.startsWith('end') ? end : Math.floor((start + end) / 2);
   const effect = textAt(item, 'effect', 'name');
-  const wipe = /wipe/i.test(`${textAt(item, 'effect', 'effectcategory')} ${effect}`);
+  // Irises, pushes and the like are patterns with a code as wipes are; a dissolve has the code 0 or none.
+  const code = intAt(item, 'effect', 'wipecode') ?? 0;
+  const wipe = code > 0 || /wipe|iris/i.test(`${textAt(item, 'effect', 'effectcategory')} ${effect}`);
   if (!wipe && effect !== '' && !/dissolve|fade/i.test(effect))
     say(r, 'changed', 'transition-kind', item, XMEML_WORDS.transitionKind({ effect, track }));
-  const code = textAt(item, 'effect', 'wipecode');
-  return { start, end, cut, type: wipe ? 'wipe' : 'dissolve', wipeCode: wipe && code ? code.padStart(3, '0') : null, intoBlack: false };
+  if (wipe && code === 0) say(r, 'changed', 'no-wipe-code', item, XMEML_WORDS.noWipeCode({ effect, track }));
+  return {
+    start,
+    end,
+    cut,
+    type: wipe ? 'wipe' : 'dissolve',
+    wipeCode: wipe && code > 0 ? String(code).padStart(3, '0') : null,
+    intoBlack: false,
+    fromBlack: /^start-?black/i.test(alignment),
+  };
 }

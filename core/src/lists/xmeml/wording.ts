@@ -8,6 +8,10 @@ export const XMEML_WORDS = wording({
   generator: ({ name }: Fields<'name'>) => `"${name}" is made by the editor's system; it has no camera original and needs none.`,
   noTimecode: ({ name }: Fields<'name'>) =>
     `The timecode of the file of "${name}" could not be read; its first frame is taken for 00:00:00:00.`,
+  labelsDisagree: ({ name, label, text }: Fields<'name' | 'label' | 'text'>) =>
+    `${name} states its first frame twice, as ${label} by its count and as ${text} in words; the count was taken. Check where it begins.`,
+  noWipeCode: ({ effect, track }: Fields<'effect' | 'track'>) =>
+    `The transition "${effect}" on ${track} states no pattern; it was read as a wipe without one.`,
   severalAngles: ({ name, angles, active }: Fields<'name' | 'angles' | 'active'>) =>
     `"${name}" holds ${angles} angles; the active one, "${active}", was read, and the others were left out.`,
   effect: ({ effect, name }: Fields<'effect' | 'name'>) =>

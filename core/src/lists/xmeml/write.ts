@@ -1,8 +1,19 @@
 import { asLists, atRecordIn, onWholeFrame, trimmed, withCutsAligned, withSourceAsNeeded } from '../../conform';
-import { type EditList, type Framing, type ListEvent, type PoseKey, recordSpan, speedOf, startOf, type Track } from '../../edit';
+import {
+  type EditList,
+  type Framing,
+  type ListEvent,
+  type PoseKey,
+  type Raster,
+  recordSpan,
+  speedOf,
+  startOf,
+  type Track,
+} from '../../edit';
 import { carriedExactly, ceilOf, decimalOf, type Frames, formatTimecode, fractionOf, lengthOf, nominal, type Rate } from '../../time';
 import { escaped } from '../../xml';
 import { pathOf } from '../paths';
+import { TITLE_TEXT } from './effects';
 
 /** An element with text or with elements inside; null is left out. */
 type Part = string | null;
@@ -42,8 +53,9 @@ function formatElement(framing: Framing | null): Part {
 }
 
 /**
- * Writes interchange XML (`xmeml` version 5). Each event names a file of its own whose timecode
- * begins at the first frame used, so that `in` counts from there; transitions stand with the
+ * Writes interchange XML (`xmeml` version 5). An event whose list says where its file begins names that file, once for all events of it; another
+ * names a file of its own whose timecode begins at the first frame used. `in` counts from there. Effects that a file of this
+ * format came with go out as they came. Transitions stand with the
  * alignment their cut point needs. Each item counts at the rate of its source. Speeds go out as time remaps, keyed ones as
  * a graph; under a speed `in` and `out` count frames of the item after retiming. A transition that nothing stands before
  * comes from black.
@@ -51,8 +63,8 @@ function formatElement(framing: Framing | null): Part {
 export function writeXmeml(given: EditList): string {
   const list = withSourceAsNeeded(asLists(withCutsAligned(given)));
   const start = startOf(list);
-  const tracks = (kind: Track['kind']) =>
-    list.tracks.filter((t) => t.kind === kind).map((t) => element('track', itemsOf(t, start, list.rate)));
+  const w: Writing = { start, rate: list.rate, raster: list.framing?.raster ?? null, came: list.format === 'xmeml', files: new Map() };
+  const tracks = (kind: Track['kind']) => list.tracks.filter((t) => t.kind === kind).map((t) => element('track', itemsOf(w, t)));
   const body = element(
     'xmeml',
     [
@@ -69,7 +81,19 @@ export function writeXmeml(given: EditList): string {
   return `<?xml version="1.0" encoding="UTF-8"?>\n<!DOCTYPE xmeml>\n${body}\n`;
 }
 
-function itemsOf(track: Track, start: Frames, rate: Rate): string[] {
+/** What is needed to write the items of a list. */
+interface Writing {
+  readonly start: Frames;
+  readonly rate: Rate;
+  readonly raster: Raster | null;
+  /** True where the list came in this format: what it came with that has no place in the model goes out again. */
+  readonly came: boolean;
+  /** Files that were described, by what they are, with their ids. */
+  readonly files: Map<string, string>;
+}
+
+function itemsOf(w: Writing, track: Track): string[] {
+  const { start } = w;
   return track.events.flatMap((event, index) => {
     const next = track.events[index + 1];
     const joins = next?.transitionIn?.from === 'previous' && next.record.in === event.record.out && next.transitionIn.duration > 0;
@@ -95,7 +119,7 @@ function itemsOf(track: Track, start: Frames, rate: Rate): string[] {
       );
     }
     // A fade to black is the transition alone.
-    if (!fadesOut(event)) items.push(itemOf(event, start, leaving ? leaving.duration - leaving.before : 0, leaving !== null, rate));
+    if (!fadesOut(event)) items.push(itemOf(w, event, leaving ? leaving.duration - leaving.before : 0, leaving !== null));
     return items;
   });
 }
@@ -109,10 +133,13 @@ function usedFrames(event: ListEvent, head: Frames, tail: Frames, rate: Rate): {
   const { retime, source } = event;
   const seen = onWholeFrame(atRecordIn(trimmed(event, { in: event.record.in - head, out: event.record.out + tail }), rate));
   const total = inItem(lengthOf(seen.record), event, rate);
-  if (retime.kind === 'freeze') return { file: source.in, in: 0, out: Math.max(1, lengthOf(source)) };
+  if (retime.kind === 'freeze') {
+    const file = beginsAt(event, source.in) ?? source.in;
+    return { file, in: source.in - file, out: source.in - file + Math.max(1, lengthOf(source)) };
+  }
   if (retime.kind === 'keyed') return { file: source.in, in: 0, out: total };
-  // The file begins at the first frame needed, so that no count goes below zero.
-  const file = Math.max(0, seen.source.in);
+  // The file begins where the list says, else at the first frame needed, so that no count goes below zero.
+  const file = beginsAt(event, seen.source.in) ?? Math.max(0, seen.source.in);
   if (retime.kind !== 'natural') {
     // What a transition would show from before frame 0 stands at a count below zero, so that nothing else moves.
     const first = seen.source.in < 0 ? Number((seen.source.in / Math.abs(speedOf(retime))).toFixed(9)) : 0;
@@ -121,6 +148,9 @@ function usedFrames(event: ListEvent, head: Frames, tail: Frames, rate: Rate): {
   return { file, in: seen.source.in - file, out: seen.source.in - file + lengthOf(seen.source) };
 }
 
+/** Where the file of an event begins, as its list says; null where it does not, or the event uses frames ahead of that. */
+const beginsAt = ({ file }: ListEvent, first: Frames): Frames | null => (file && file.first <= first ? file.first : null);
+
 /** A stretch of record in frames of an item, which counts at the rate of its source. */
 const inItem = (frames: number, { sourceRate }: ListEvent, rate: Rate): Frames =>
   ceilOf(carriedExactly(fractionOf(frames), rate, sourceRate));
@@ -128,14 +158,15 @@ const inItem = (frames: number, { sourceRate }: ListEvent, rate: Rate): Frames =
 const exactlyInItem = (frames: number, { sourceRate }: ListEvent, rate: Rate): number =>
   Number(decimalOf(carriedExactly(fractionOf(frames), rate, sourceRate)).toFixed(9));
 
-function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean, rate: Rate): string {
+function itemOf(w: Writing, event: ListEvent, tail: Frames, leaves: boolean): string {
+  const { start, rate } = w;
   const join = event.transitionIn && event.transitionIn.duration > 0 ? event.transitionIn : null;
   const head = join?.before ?? 0;
   const used = usedFrames(event, head, tail, rate);
   const generator = event.kind !== 'clip';
   const labelled = event.notes.findIndex((n) => n.startsWith(LABEL));
   const label = event.notes[labelled];
-  const comments = event.notes.filter((_, i) => i !== labelled).slice(0, COMMENTS.length);
+  const comments = event.notes.filter((n, i) => i !== labelled && !(generator && n.startsWith(TITLE_TEXT))).slice(0, COMMENTS.length);
   return element(
     generator ? 'generatoritem' : 'clipitem',
     [
@@ -147,24 +178,9 @@ function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean, 
       element('end', leaves ? -1 : event.record.out - start),
       element('in', used.in),
       element('out', used.out),
-      generator
-        ? element('effect', [
-            element('name', event.clipName),
-            element('effectid', event.kind),
-            element('effectcategory', event.kind === 'title' ? 'Text' : 'Matte'),
-            element('effecttype', 'generator'),
-          ])
-        : element(
-            'file',
-            [
-              event.fileName ? element('name', event.fileName) : null,
-              event.fileName ? element('pathurl', pathOf(event) === event.mediaPath ? event.mediaPath : encodeURI(event.fileName)) : null,
-              rateElement(event.sourceRate),
-              timecodeElement(used.file, event.sourceRate, event.reel),
-            ],
-            ` id="file-${escaped(event.key)}"`,
-          ),
-      ...filters(event, used.in, head, rate),
+      generator ? generatedBy(w, event) : fileElement(w, event, used.file),
+      ...filters(w, event, used.in, head),
+      ...(w.came ? textsOf(event.metadata?.filters) : []),
       ...event.linked.map((id) => element('link', [element('linkclipref', id)])),
       ...event.markers.map((m) =>
         element('marker', [
@@ -185,13 +201,61 @@ function itemOf(event: ListEvent, start: Frames, tail: Frames, leaves: boolean, 
   );
 }
 
+/** How a generated item is made: as it came, else by what kind of picture it is, with the words of a title. */
+function generatedBy(w: Writing, event: ListEvent): string {
+  const came = event.metadata?.generated;
+  if (w.came && typeof came === 'string') return came;
+  const words = event.notes.filter((n) => n.startsWith(TITLE_TEXT)).map((n) => n.slice(TITLE_TEXT.length));
+  return element('effect', [
+    element('name', event.clipName),
+    element('effectid', event.kind),
+    element('effectcategory', event.kind === 'title' ? 'Text' : 'Matte'),
+    element('effecttype', 'generator'),
+    ...words.map((text, i) =>
+      element('parameter', [element('parameterid', i === 0 ? 'str' : `str${i + 1}`), element('name', 'Text'), element('value', text)]),
+    ),
+  ]);
+}
+
+/** The file of an event; one that was described already is named by its id alone. */
+function fileElement(w: Writing, event: ListEvent, first: Frames): string {
+  const { file, fileName, sourceRate, reel } = event;
+  const stated = file !== null && file.first === first ? file : null;
+  const what = stated && JSON.stringify([fileName, event.mediaPath, reel, sourceRate, stated]);
+  const known = what === null ? undefined : w.files.get(what);
+  if (known) return `<file id="${known}"/>`;
+  const id = `file-${escaped(event.key)}`;
+  if (what !== null) w.files.set(what, id);
+  const { raster, frames } = stated ?? {};
+  return element(
+    'file',
+    [
+      fileName ? element('name', fileName) : null,
+      fileName ? element('pathurl', pathOf(event) === event.mediaPath ? event.mediaPath : encodeURI(fileName)) : null,
+      rateElement(sourceRate),
+      frames ? element('duration', frames) : null,
+      timecodeElement(first, sourceRate, reel),
+      raster
+        ? element('media', [
+            element('video', [element('samplecharacteristics', [element('width', raster.width), element('height', raster.height)])]),
+          ])
+        : null,
+    ],
+    ` id="${id}"`,
+  );
+}
+
+const textsOf = (value: unknown): string[] => (Array.isArray(value) ? value.filter((v) => typeof v === 'string') : []);
+
 const LABEL = 'Label: ';
 
 /** The places for comments that an item has. */
 const COMMENTS = ['mastercomment1', 'mastercomment2', 'mastercomment3', 'mastercomment4', 'clipcommenta', 'clipcommentb'];
 
-function filters(event: ListEvent, first: Frames, head: Frames, rate: Rate): string[] {
-  const { retime, placement } = event;
+function filters({ rate, raster }: Writing, event: ListEvent, first: Frames, head: Frames): string[] {
+  const { retime, placement, file } = event;
+  // Where both rasters are stated, 100 is the picture at its own number of pixels.
+  const fit = file?.raster && raster && beginsAt(event, event.source.in) !== null ? file.raster.width / raster.width : 1;
   const parameter = (id: string, ...inside: string[]) => element('parameter', [element('parameterid', id), element('name', id), ...inside]);
   const value = (id: string, inside: string | number | readonly Part[]) => parameter(id, element('value', inside));
   const filter = (id: string, parameters: string[]) =>
@@ -224,7 +288,7 @@ function filters(event: ListEvent, first: Frames, head: Frames, rate: Rate): str
   if (any((p) => p.scaleX !== 1 || p.scaleY !== 1 || p.rotation !== 0 || p.x !== 0 || p.y !== 0))
     made.push(
       filter('basic', [
-        posed('scale', (p) => p.scaleX * 100),
+        posed('scale', (p) => (p.scaleX * 100) / fit),
         posed('rotation', (p) => p.rotation),
         posed('center', (p) => [element('horiz', p.x), element('vert', p.y)]),
       ]),

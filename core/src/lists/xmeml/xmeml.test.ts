@@ -293,6 +293,7 @@ const carried = (made: ReturnType<typeof listOf>, partFrames = false) => {
       ...t,
       events: t.events.map((e) => ({
         ...e,
+        file: null,
         number: '',
         cdl: null,
         notes: [],
