@@ -12,6 +12,7 @@ import {
   eventOf,
   folderMoves,
   followDecisions,
+  formatRate,
   gradeDecisions,
   identitiesOf,
   indexOriginals,
@@ -23,6 +24,7 @@ import {
   type Pairing,
   type Proposal,
   type Rules,
+  ratesAgainst,
   readDecisionsFile,
   refusalText,
   type Settling,
@@ -105,6 +107,7 @@ export async function layCut(pool: MediaThreads, file: string, options: Options 
   const standing = [...before, ...gradeDecisions(list, options.grades ?? []), ...(options.more?.(list) ?? [])];
   const { originals: found, problems } = await scanned(pool, options.originals);
   for (const p of problems) process.stderr.write(`${p.path}: ${p.message}\n`);
+  askForRate(list, found);
   const taken = takenAs(found, standing.filter(isAboutOriginal));
   const originals = taken.originals.filter((o) => !taken.proxyOf.has(o.path));
   const frames = new Map(originals.map((o) => [o.path, o.kind === 'still' ? undefined : o.frames]));
@@ -117,6 +120,18 @@ export async function layCut(pool: MediaThreads, file: string, options: Options 
   const accepting = acceptPairs(pairings, options.accept ?? 'none');
   const cut = accepting.length === 0 ? settled.applied.list : applyDecisions(list, [...settled.decisions, ...accepting]).list;
   return { cut, originals, pairings, assumed: assumedOf(pairings, accepting), notTaken: words, inferred, settled };
+}
+
+/** Refuses to go on at an assumed rate that no original runs at: every number would rest on it. */
+function askForRate(list: EditList, originals: readonly Original[]): void {
+  const against = ratesAgainst(
+    list,
+    originals.filter((o) => o.kind !== 'sound').map((o) => o.rate),
+  );
+  if (against.length > 0)
+    throw new UsageError(
+      `The list does not state its frame rate, and no original runs at the ${formatRate(list.rate)} that was assumed: they run at ${against.map(formatRate).join(', ')}. Say which with --rate.`,
+    );
 }
 
 function decided(list: EditList, file: Options['decisions']): { standing: Decision[]; notTaken: string[] } {

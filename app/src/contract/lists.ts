@@ -86,6 +86,8 @@ export const arrivalViewSchema = z.object({
   before: listFiguresSchema,
   /** How it is read where nothing is set. */
   unset: listFiguresSchema,
+  /** Rates of the job's originals, where the list states none and they speak against the one that was assumed: which is right has to be said. */
+  ratesAgainst: z.array(z.string()).readonly(),
   /** How many events stand or begin elsewhere than before, by source or record frames. */
   moved: z.number(),
   sequences: z.array(told<SequenceName>()).readonly(),

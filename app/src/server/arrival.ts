@@ -9,6 +9,7 @@ import {
   type NoticeDescription,
   pictureEvents,
   pictureTracks,
+  ratesAgainst,
   recordSpan,
   SEVERITIES,
   tableHead,
@@ -23,7 +24,7 @@ const MOST_NOTICES = 100;
 
 /** How a list would be read with what a person set, beside how it is read without. */
 export async function arrivalView(jobId: string, listId: string, reading: Reading): Promise<ArrivalView> {
-  const { reference } = await workspace(jobId);
+  const { reference, originals } = await workspace(jobId);
   const { row, before, after, unset, sizes } = await readThrice(jobId, listId, reading);
   const table = after.files.find((f) => f.format?.name === 'table' || (f.format === null && reading.columns));
   const head = table ? tableHead(table.text ?? '') : null;
@@ -35,6 +36,10 @@ export async function arrivalView(jobId: string, listId: string, reading: Readin
     figures: figures(after.list),
     before: figures(before.list),
     unset: figures(unset.list),
+    ratesAgainst: ratesAgainst(
+      unset.list,
+      originals.filter(({ original }) => original.kind !== 'sound').map(({ original }) => original.rate),
+    ).map(formatRate),
     moved: moved(before.list, after.list),
     sequences: after.list.sequences,
     columns: head && { headings: head.headings, mapping: reading.columns ?? guessMapping(head.headings), sample: head.sample },

@@ -5,6 +5,7 @@ export * from './losses';
 export { type ListOptions, unreadableList } from './options';
 export * from './otio';
 export * from './preparation';
+export * from './rate-doubt';
 export * from './reels';
 export * from './registry';
 export * from './table';

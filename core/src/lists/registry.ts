@@ -12,6 +12,7 @@ import { isCompound, laidAsAaf, readAaf, writeAaf } from './aaf';
 import { arrived } from './arrival';
 import { looksLikeEdl, readEdl, writeEdl } from './edl';
 import { LIST_KINDS, type ListKind } from './kinds';
+import { numbered } from './numbering';
 import { type ListOptions, unreadableList } from './options';
 import { readOtio, writeOtio } from './otio';
 import { inPlainText } from './plain';
@@ -50,7 +51,9 @@ const ofText = (format: TextFormat): ListFormat => ({
   recognises: (bytes) => format.recognises(headOf(bytes)),
   read(bytes, options = {}) {
     const decoded = decodeListFile(bytes);
-    return 'problem' in decoded ? unreadableList(format.name, decoded.problem) : identified(arrived(format.read(decoded.text, options)));
+    return 'problem' in decoded
+      ? unreadableList(format.name, decoded.problem)
+      : identified(arrived(numbered(format.read(decoded.text, options))));
   },
   write: (list, fileName = '') => encodeListFile(fileName, format.write(writable(format, list))),
   asLaid: (list) => asLists(format.asLaid(format.canSwitchOff ? list : withoutSwitchedOff(list))),
@@ -60,12 +63,18 @@ const ofText = (format: TextFormat): ListFormat => ({
   },
 });
 
+/** True where the first line has the headings of a list; the rows below may begin with numbers, as those of an edit list do. */
+const hasHeadings = (head: string): boolean =>
+  isList(
+    guessMapping((head.replace(/^\uFEFF/, '').split(/\r\n|\r|\n/)[0] ?? '').split(/[,;\t]/).map((h) => h.replace(/^"|"$/g, '').trim())),
+  );
+
 /** Every format, in the order they are tried: one that is no text comes first, by its first bytes. A new one adds its folder, its kind and a line here. */
 export const LIST_FORMATS: readonly ListFormat[] = [
   {
     ...LIST_KINDS.aaf,
     recognises: isCompound,
-    read: (bytes, options = {}) => identified(arrived(readAaf(bytes, options))),
+    read: (bytes, options = {}) => identified(arrived(numbered(readAaf(bytes, options)))),
     write: (list) => writeAaf(writable(LIST_KINDS.aaf, list)),
     asLaid: (list) => asLists(laidAsAaf(list)),
     textOf: () => null,
@@ -87,7 +96,7 @@ export const LIST_FORMATS: readonly ListFormat[] = [
   }),
   ofText({
     ...LIST_KINDS.edl,
-    recognises: looksLikeEdl,
+    recognises: (head) => looksLikeEdl(head) && !hasHeadings(head),
     // Events begin with their transitions, and all is counted at the rate of the record.
     asLaid: (list) => atOneRate(asLists(withTransitionsAtStart(list))),
     read: readEdl,
@@ -95,9 +104,7 @@ export const LIST_FORMATS: readonly ListFormat[] = [
   }),
   ofText({
     ...LIST_KINDS.table,
-    recognises: (head) =>
-      looksLikeTable(head) ||
-      isList(guessMapping((head.split(/\r\n|\r|\n/)[0] ?? '').split(/[,;\t]/).map((h) => h.replace(/^"|"$/g, '').trim()))),
+    recognises: (head) => looksLikeTable(head) || hasHeadings(head),
     // Events begin with their transitions, and all is counted at the rate of the record.
     asLaid: (list) => atOneRate(asLists(withTransitionsAtStart(list))),
     read: readTable,

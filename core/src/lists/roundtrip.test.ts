@@ -9,18 +9,7 @@ import { writeList } from './writing';
 /** What each format has no place for, by its nature. */
 const WITHOUT: Record<string, readonly string[]> = {
   otio: ['overlaps', 'links'],
-  aaf: [
-    'cdl',
-    'placement',
-    'part-placement',
-    'marker-colours',
-    'keys',
-    'links',
-    'overlaps',
-    'wipe-looks',
-    'black',
-    'part-frames',
-  ],
+  aaf: ['cdl', 'placement', 'part-placement', 'marker-colours', 'keys', 'links', 'overlaps', 'wipe-looks', 'black', 'part-frames'],
   xmeml: ['part-placement', 'cdl', 'numbers', 'keys', 'wipe-looks', 'marker-colours', 'list-notes', 'cut-points', 'part-frames'],
   edl: ['placement', 'switched-off', 'numbers', 'mixed-rates', 'wipe-looks', 'keyed-speed', 'links', 'part-frames', 'reels'],
   table: [

@@ -158,9 +158,6 @@ export const PARAMETERS = {
 export const LINEAR = '5b6c85a4-0ede-11d3-80a9-006008143e6f';
 export const HELD = '5b6c85a5-0ede-11d3-80a9-006008143e6f';
 
-/** The number of the nth event of a track, from 1, where nobody kept another. */
-export const usualNumber = (nth: number): string => String(nth).padStart(3, '0');
-
 /** Names of tagged values: a remark that has no name of its own; number and kind of an event, which the format has no place for. */
 export const [REMARK, EVENT_NUMBER, EVENT_KIND] = ['Comment', 'EventNumber', 'EventKind'] as const;
 

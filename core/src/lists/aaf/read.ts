@@ -5,7 +5,7 @@ import { type ListOptions, unreadableList } from '../options';
 import { fileNameOfUrl } from '../paths';
 import { type Contents, commentsOf, countAt, kindOf, namesIn, rateOfSlot, timecodeOf } from './chain';
 import { openCompound } from './compound';
-import { classOf, PID, TOP_LEVEL, usualNumber } from './model';
+import { classOf, PID, TOP_LEVEL } from './model';
 import { type AafObject, auidAt, bytesAt, childAt, childrenAt, intAt, mobIdAt, objectOf, textAt } from './object';
 import type { Piece, Walk } from './pieces';
 import { layersOf } from './segments';
@@ -172,9 +172,9 @@ function eventsOf(
     const from = before?.show && before.out === piece.in ? ('previous' as const) : ('black' as const);
     const shown = piece.show?.(piece.lead, piece.out - piece.in);
     const { enabled } = piece;
-    const number = shown?.number || usualNumber(events.length + 1);
+    const number = shown?.number ?? '';
     const transitionIn = piece.join && { ...piece.join, from };
-    const key = `${track} ${layer}/${number}`;
+    const key = `${track} ${layer}/${events.length + 1}`;
     if (!shown) {
       const source = { in: 0, out: record.out - record.in };
       events.push(newEvent({ key, number, record, transitionIn, kind: 'black', reel: 'BL', sourceRate: rate, source, enabled }));

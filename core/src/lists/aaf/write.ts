@@ -1,9 +1,10 @@
 import { asLists, withoutOverlaps, withSourceAsNeeded } from '../../conform';
 import { type EditList, type ListEvent, startOf, type Track } from '../../edit';
 import { type Frames, lengthOf, type Rate, sameSpeed } from '../../time';
+import { numbersAnew } from '../numbering';
 import { writeCompound } from './compound-write';
 import { metaDictionary } from './described';
-import { DEFINED, EVENT_KIND, EVENT_NUMBER, HELD, LINEAR, OPERATIONS, PARAMETERS, TOP_LEVEL, usualNumber } from './model';
+import { DEFINED, EVENT_KIND, EVENT_NUMBER, HELD, LINEAR, OPERATIONS, PARAMETERS, TOP_LEVEL } from './model';
 import { type NewObject, newPaths, storageOf, typeNamed, type Value } from './object-write';
 import { placedPart } from './placing-write';
 import {
@@ -45,9 +46,10 @@ export function writeAaf(given: EditList): Uint8Array {
   const uses = tracks.flatMap(({ stretches }) => stretches.flatMap((s) => s.takes?.use ?? []));
   const sources = sourcesOf(uses, list.rate);
   const generators = new Map<string, string>();
+  const numbers = numbersAnew(withoutEmptyBlack(list));
   const slots = tracks.map(({ track, stretches }, i) => {
     const number = list.tracks.slice(0, i + 1).filter((t) => t.kind === track.kind).length;
-    const segment = sequenceOf({ stretches, kind: track.kind, start, rate: list.rate, sources, generators });
+    const segment = sequenceOf({ stretches, kind: track.kind, start, rate: list.rate, sources, generators, numbers });
     return slot(i + 2, list.rate, segment, { SlotName: track.name, PhysicalTrackNumber: number });
   });
   const whole = Math.max(1, ...list.tracks.flatMap((t) => t.events.map((e) => e.record.out - start)));
@@ -67,6 +69,12 @@ export function writeAaf(given: EditList): Uint8Array {
   );
   return writeCompound({ ...root, streams: new Map([...root.streams, ['referenced properties', paths.stream()]]) });
 }
+
+/** Black without a transition is read as an empty place. */
+const withoutEmptyBlack = (list: EditList): EditList => ({
+  ...list,
+  tracks: list.tracks.map((t) => ({ ...t, events: t.events.filter((e) => e.kind !== 'black' || joinOf(e)) })),
+});
 
 /** An event, and how many frames more of it the transitions at its ends need. */
 interface Seen {
@@ -138,13 +146,14 @@ interface TrackParts {
   readonly rate: Rate;
   readonly sources: Sources;
   readonly generators: Map<string, string>;
+  /** The numbers that events are read with where none is kept, by key. */
+  readonly numbers: ReadonlyMap<string, string>;
 }
 
 function sequenceOf(track: TrackParts): NewObject {
   const { stretches, kind, start } = track;
   const parts: NewObject[] = [];
   let at = start;
-  let nth = 0;
   for (const stretch of stretches) {
     const { event } = stretch;
     const join = joinOf(event);
@@ -154,9 +163,7 @@ function sequenceOf(track: TrackParts): NewObject {
     const black = fromBlack ? Math.max(0, gap) + (join.duration - join.before) : gap;
     if (black > 0) parts.push({ is: 'Filler', has: { DataDefinition: DEFINED[kind], Length: black } });
     if (join) parts.push(transitionOf(join, kind));
-    // Black without a transition is read as an empty place.
-    if (event.kind !== 'black' || join) nth++;
-    const part = partOf(stretch, track, usualNumber(nth));
+    const part = partOf(stretch, track);
     const whole = lengthOf(event.record) + stretch.lead + stretch.tail;
     const placed = kind === 'picture' ? placedPart(part, event.placement, stretch.lead, whole) : part;
     parts.push(event.enabled || event.kind === 'black' ? placed : switchedOff(placed, kind, whole));
@@ -201,10 +208,10 @@ const constant = (definition: string, type: string, value: Value): NewObject => 
   has: { Definition: definition, Value: { type, value } },
 });
 
-function partOf({ event, lead, tail, takes }: Stretch, { kind, rate, sources, generators }: TrackParts, usual: string): NewObject {
+function partOf({ event, lead, tail, takes }: Stretch, { kind, rate, sources, generators, numbers }: TrackParts): NewObject {
   const length = lengthOf(event.record) + lead + tail;
   const data = DEFINED[kind];
-  const about = { UserComments: tagged(event.notes), Attributes: keptOf(event, usual) };
+  const about = { UserComments: tagged(event.notes), Attributes: keptOf(event, numbers.get(event.key) ?? '') };
   if (!takes) {
     if (event.kind === 'black') return { is: 'Filler', has: { DataDefinition: data, Length: length } };
     const title = event.kind === 'title';

@@ -52,6 +52,8 @@ export interface Draft extends Writable<Omit<ListEvent, 'notes' | 'markers'>> {
   backwards: boolean;
   /** The line of the M2 that gave its speed; null for none. */
   motionAt: number | null;
+  /** Frames of source by which that speed may be off, since it is rounded. */
+  roundedBy: number;
   /** Its comments as written, for when it is left out. */
   said: string[];
 }
@@ -78,6 +80,7 @@ export function newDraft(lines: EventLine, at: number, kind: EventKind, sourceRa
   draft.kindSaid = false;
   draft.backwards = false;
   draft.motionAt = null;
+  draft.roundedBy = 0;
   draft.said = [];
   return draft;
 }

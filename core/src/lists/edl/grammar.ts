@@ -40,6 +40,8 @@ export interface MotionLine {
   readonly kind: 'motion';
   readonly reel: string;
   readonly framesPerSecond: number;
+  /** Places behind the point that it is written with: it is rounded to those. */
+  readonly decimals: number;
   readonly timecode: string;
 }
 
@@ -116,7 +118,9 @@ function motionLine(words: readonly string[]): MotionLine | null {
   const reel = words.slice(1, -2).join(' ');
   if (words.length < 3 || reel.length > LONGEST_REEL || !isLabel(timecode) || !/^[+-]?\d{1,9}(?:\.\d{0,12})?$/.test(rate)) return null;
   // Frames per second of what cannot be a speed are a fault of the line.
-  return canBeSpeed(Number(rate) / SLOWEST_CUT) ? { kind: 'motion', reel, framesPerSecond: Number(rate), timecode } : null;
+  return canBeSpeed(Number(rate) / SLOWEST_CUT)
+    ? { kind: 'motion', reel, framesPerSecond: Number(rate), decimals: rate.split('.')[1]?.length ?? 0, timecode }
+    : null;
 }
 
 /** The fields of an event line, taken from the right; null when it is none. */

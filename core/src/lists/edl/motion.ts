@@ -1,5 +1,18 @@
 import { NATURAL, type Retime } from '../../edit';
-import { decimalOf, formatRate, fraction, fractionOf, framesPerSecond, lengthOf, nominal, over, type Rate, readTimecode } from '../../time';
+import {
+  decimalOf,
+  type Fraction,
+  type Frames,
+  formatRate,
+  fraction,
+  fractionOf,
+  framesPerSecond,
+  lengthOf,
+  nominal,
+  over,
+  type Rate,
+  readTimecode,
+} from '../../time';
 import { sourceBetween } from '../midnight';
 import { type Draft, named, type Reading, say } from './draft';
 import type { MotionLine } from './grammar';
@@ -9,7 +22,8 @@ export const REVERSE: Retime = { kind: 'constant', speed: fraction(-1) };
 
 /**
  * M2 gives frames per second of source at the record's pace; 0 is a freeze, below 0 is reverse.
- * The factor is taken against the nominal rate, and the exact decimal (23.976) counts as natural.
+ * The factor is taken against the nominal rate, and the exact decimal (23.976) counts as natural. It is rounded as it is written: where the lengths of
+ * the event say a speed within that rounding, at the nominal or the true rate, they say the exact one.
  */
 export function takeMotion(r: Reading, line: MotionLine, at: number): void {
   const target = motionTarget(r, line);
@@ -23,7 +37,7 @@ export function takeMotion(r: Reading, line: MotionLine, at: number): void {
     );
     return;
   }
-  const retime = retimeOf(line.framesPerSecond, r.rate);
+  const retime = retimeOf(line, r.rate, lengthOf(target.source), lengthOf(target.record));
   if (target.motionAt !== null && JSON.stringify(target.retime) !== JSON.stringify(retime))
     say(
       r,
@@ -42,7 +56,11 @@ export function takeMotion(r: Reading, line: MotionLine, at: number): void {
   target.retime = retime;
   if (retime.kind === 'constant') runAt(target, retime);
   target.motionAt = at;
+  target.roundedBy = (half(line.decimals) * lengthOf(target.record)) / nominal(r.rate);
 }
+
+/** Half of what the last place of a written number stands for. */
+const half = (decimals: number): number => 0.5 * 10 ** -decimals;
 
 /** Lays the source of an event whose speed is known by now: how far it may run over midnight depends on it. */
 function runAt(draft: Draft, { speed }: Extract<Retime, { kind: 'constant' }>): void {
@@ -54,12 +72,29 @@ function runAt(draft: Draft, { speed }: Extract<Retime, { kind: 'constant' }>): 
   draft.backwards = backwards;
 }
 
-function retimeOf(fps: number, rate: Rate): Retime {
+function retimeOf({ framesPerSecond: fps, decimals }: MotionLine, rate: Rate, source: Frames, record: Frames): Retime {
   if (fps === 0) return { kind: 'freeze' };
   const magnitude = Math.abs(fps);
   const natural = Math.abs(magnitude - framesPerSecond(rate)) < 0.006 || magnitude === nominal(rate);
   if (natural && fps > 0) return NATURAL;
-  return natural ? REVERSE : { kind: 'constant', speed: over(fractionOf(fps), fraction(nominal(rate))) };
+  if (natural) return REVERSE;
+  const asWritten = over(fractionOf(magnitude), fraction(nominal(rate)));
+  const speed = speedByLengths(magnitude, asWritten, half(decimals), rate, source, record) ?? asWritten;
+  return { kind: 'constant', speed: fps < 0 ? { num: -speed.num, den: speed.den } : speed };
+}
+
+/** The speed that the lengths of an event say exactly, where it is what M2 rounds; null where M2 as written fits them, or they say another. */
+function speedByLengths(fps: number, asWritten: Fraction, rounding: number, rate: Rate, source: Frames, record: Frames): Fraction | null {
+  if (source <= 0 || record <= 0) return null;
+  const off = Math.abs(decimalOf(asWritten) * record - source);
+  if (off < 1e-9) return null;
+  const exact = fraction(source, record);
+  const within = (perSecond: number) => Math.abs(decimalOf(exact) * perSecond - fps) <= rounding + 1e-9;
+  // Systems that count against the true rate write twice 23.976 as 47.952. Lengths are whole frames: they say a speed where that is plainer than the one
+  // that is written, and than any two lengths of these frames would give.
+  const plain = exact.den < asWritten.den && 2 * exact.den <= record;
+  if (plain && nominal(rate) !== framesPerSecond(rate) && within(framesPerSecond(rate))) return exact;
+  return off >= 1 && within(nominal(rate)) ? exact : null;
 }
 
 /**

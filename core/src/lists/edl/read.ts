@@ -1,5 +1,17 @@
 import { type EditList, EMPTY_LIST, type EventKind, type Notice, newEvent, speedOf, type Track } from '../../edit';
-import { canDropFrames, type FrameRange, formatRate, isDropLabel, lengthOf, type Rate, range, readTimecode } from '../../time';
+import {
+  canDropFrames,
+  decimalOf,
+  type FrameRange,
+  formatRate,
+  formatTimeOfDay,
+  framesPerDay,
+  isDropLabel,
+  lengthOf,
+  type Rate,
+  range,
+  readTimecode,
+} from '../../time';
 import { recordsInOrder, sourceBetween } from '../midnight';
 import { allTold, noticeLog } from '../notices';
 import type { ListOptions } from '../options';
@@ -206,6 +218,7 @@ function join(r: Reading, draft: Draft, outgoing: Draft | null): void {
   draft.notes.push(...outgoing.notes);
   draft.markers.push(...outgoing.markers);
   const { from } = draft;
+  if (from) sayOtherPlace(r, draft, outgoing, from);
   const leaves = outgoing.lines.reel;
   if (draft.transitionIn.from === 'previous' && from && !isUnnamed(leaves) && !sameReel(from.lines.reel, leaves))
     say(
@@ -216,6 +229,26 @@ function join(r: Reading, draft: Draft, outgoing: Draft | null): void {
       EDL_WORDS.otherReelLeft({ event: named(draft), leaves, reel: from.lines.reel || '(none)' }),
       draft,
     );
+}
+
+/** The line of what a dissolve leaves begins where the shot before ends; of a shot at another speed that is not to be told. */
+function sayOtherPlace(r: Reading, draft: Draft, outgoing: Draft, from: Draft): void {
+  if (from.retime.kind !== 'natural' || from.kind !== 'clip' || isBlack(outgoing.lines.reel)) return;
+  const stated = readTimecode(outgoing.lines.sourceIn, from.sourceRate)?.frames;
+  const day = framesPerDay(from.sourceRate);
+  if (stated === undefined || (stated - from.source.out) % day === 0) return;
+  say(
+    r,
+    'changed',
+    'outgoing-elsewhere',
+    outgoing.line,
+    EDL_WORDS.otherPlaceLeft({
+      event: named(draft),
+      stated: outgoing.lines.sourceIn,
+      ends: formatTimeOfDay(from.source.out, from.sourceRate),
+    }),
+    draft,
+  );
 }
 
 const isBlack = (reel: string) => /^(BL|BLK|BLACK)$/i.test(reel);
@@ -257,6 +290,8 @@ function draftOf(r: Reading, line: EventLine, at: number, record: FrameRange): D
       EDL_WORDS.impossibleTimecode({ name, rate: formatRate(r.rate), dropped: impossible === 'dropped-label' }),
       draft,
     );
+  if ([line.sourceIn, line.sourceOut].some((label) => Number.parseInt(label, 10) >= 24 && !/^24:00:00[:;]00$/.test(label)))
+    say(r, 'changed', 'past-day', at, EDL_WORDS.pastDay({ name }), draft);
   if (draft.channels.length === 0) say(r, 'lost', 'no-channel', at, EDL_WORDS.noChannel({ name }));
   if (line.reel === '') say(r, 'changed', 'no-reel', at, EDL_WORDS.noReel({ name }), draft);
   draft.backwards = backwards;
@@ -275,6 +310,25 @@ function finish(r: Reading, draft: Draft): void {
   const [source, record] = [lengthOf(draft.source), lengthOf(draft.record)];
   if (draft.kind === 'clip' && draft.retime.kind === 'natural' && source !== record)
     say(r, 'changed', 'length-differs', draft.line, EDL_WORDS.lengthDiffers({ name, source, record }), draft);
+  if (draft.kind === 'clip' && draft.retime.kind === 'constant' && draft.motionAt !== null) {
+    const asked = record * Math.abs(decimalOf(draft.retime.speed));
+    // A list names all frames that it passes over: up to one more than the speed asks for, and as many as rounding may hide.
+    if (Math.abs(source - asked) > 1 + draft.roundedBy)
+      say(
+        r,
+        'changed',
+        'speed-differs',
+        draft.motionAt,
+        EDL_WORDS.speedDiffers({
+          name,
+          source,
+          record,
+          asked: Math.round(asked),
+          speed: Number((decimalOf(draft.retime.speed) * 100).toFixed(2)),
+        }),
+        draft,
+      );
+  }
   const join = draft.transitionIn;
   if (join && join.duration > record) {
     say(r, 'changed', 'transition-too-long', draft.line, EDL_WORDS.transitionTooLong({ name, duration: join.duration, record }), draft);

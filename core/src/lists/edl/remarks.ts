@@ -65,12 +65,13 @@ function take(r: Reading, draft: Draft, comment: Exclude<Comment, { kind: 'reel-
   const spokenOf: Side = joined && draft.side === 'from' && draft.fromSide.clipName !== '' ? draft.fromSide : draft;
   switch (comment.kind) {
     case 'from-clip':
-      draft.side = 'from';
-      (joined ? draft.fromSide : draft).clipName = comment.name;
+      takeFromName(r, draft, comment.name, at);
       return;
     case 'to-clip':
       draft.side = 'to';
       draft.namesIncoming = true;
+      // On a cut both names are of the one event: what comes in is what is seen.
+      if (!joined) keepOtherName(r, draft, comment.name, draft.clipName, at);
       draft.clipName = comment.name;
       return;
     case 'source-file':
@@ -107,6 +108,37 @@ function take(r: Reading, draft: Draft, comment: Exclude<Comment, { kind: 'reel-
       draft.markers.push({ record, colour: comment.colour, text: comment.text });
     }
   }
+}
+
+/** A name of what a transition leaves, or of the one clip of a cut. Some systems name both sides of a transition so, the incoming one second. */
+function takeFromName(r: Reading, draft: Draft, name: string, at: number): void {
+  if (!draft.transitionIn) {
+    if (draft.clipName !== '') keepOtherName(r, draft, draft.clipName, name, at);
+    else draft.clipName = name;
+    draft.side = 'from';
+    return;
+  }
+  const left = draft.fromSide.clipName;
+  if (left === '' || left === name) {
+    draft.side = 'from';
+    draft.fromSide.clipName = name;
+    return;
+  }
+  if (draft.clipName !== '') {
+    keepOtherName(r, draft, left, name, at);
+    return;
+  }
+  draft.side = 'to';
+  draft.namesIncoming = true;
+  draft.clipName = name;
+  say(r, 'changed', 'two-names', at, EDL_WORDS.secondName({ event: named(draft), left, name }), draft);
+}
+
+/** Keeps a second name of an event as a note. */
+function keepOtherName(r: Reading, draft: Draft, kept: string, other: string, at: number): void {
+  if (other === '' || other === kept) return;
+  draft.notes.push(`FROM CLIP NAME: ${other}`);
+  say(r, 'kept', 'two-names', at, EDL_WORDS.twoNames({ event: named(draft), kept, name: other }), draft);
 }
 
 const MADE_KINDS: readonly EventKind[] = ['bars', 'generator', 'title'];

@@ -36,6 +36,16 @@ export const EDL_WORDS = wording({
     `${name} is a title ("${clipName}"); it has no camera original and needs none.`,
   lengthDiffers: ({ name, source, record }: Fields<'name' | 'source' | 'record'>) =>
     `${name} takes ${source} frames of source for ${record} frames of record and states no speed; ${record} frames from its source in are used.`,
+  speedDiffers: ({ name, source, record, asked, speed }: Fields<'name' | 'source' | 'record' | 'asked' | 'speed'>) =>
+    `${name} takes ${source} frames of source for ${record} frames of record, but its speed (M2, ${speed} %) asks for ${asked}; the speed was taken. Check the shot.`,
+  pastDay: ({ name }: Fields<'name'>) =>
+    `${name} has a timecode of 24 hours or more, which no day has; it was counted on. Is it a count from another start?`,
+  otherPlaceLeft: ({ event, stated, ends }: Fields<'event' | 'stated' | 'ends'>) =>
+    `${event} leaves its shot at ${stated}, but the event before it ends at ${ends}; that event is what is seen. Check the dissolve.`,
+  twoNames: ({ event, kept, name }: Fields<'event' | 'kept' | 'name'>) =>
+    `${event} is given two names, "${kept}" and "${name}"; the first of these was taken and the other kept as a note.`,
+  secondName: ({ event, left, name }: Fields<'event' | 'left' | 'name'>) =>
+    `${event} names what it leaves twice, "${left}" and "${name}"; the second was taken for the name of what comes in.`,
   transitionTooLong: ({ name, duration, record }: Fields<'name' | 'duration' | 'record'>) =>
     `${name} begins with a transition of ${duration} frames but lasts only ${record}; the transition was cut to that.`,
   sourceBackwards: ({ event, forward }: Fields<'event'> & { readonly forward: boolean }) =>

@@ -103,6 +103,20 @@ export function readTable(text: string, options: ListOptions = {}): EditList {
       say('unreadable', 'record-backwards', row, TABLE_WORDS.recordBackwards({ row: row + 2 }));
       return;
     }
+    const odd = [
+      ...[cell('sourceIn'), cell('sourceOut')].map((label) => readTimecode(label, sourceRate)),
+      ...[cell('recordIn'), cell('recordOut')].map((label) => readTimecode(label, rate)),
+    ].some((read) => read?.impossible);
+    if (odd) say('changed', 'timecode-impossible', row, TABLE_WORDS.impossible({ row: row + 2, rate: formatRate(rate) }));
+    const asked = recordLength(lengthOf(source), retime);
+    // Under a speed a table may name one frame more than is passed over.
+    if (span && retime.kind !== 'freeze' && Math.abs(asked - lengthOf(record)) > (retime.kind === 'natural' ? 0 : 1))
+      say(
+        'changed',
+        'length-differs',
+        row,
+        TABLE_WORDS.lengthDiffers({ row: row + 2, source: lengthOf(source), record: lengthOf(record) }),
+      );
     const fileName = fileNameOfUrl(cell('fileName'));
     events.push(
       newEvent({

@@ -330,7 +330,7 @@ describe('what a format cannot carry is told before it is written', () => {
   const codes = (name: string) => lossesIn(made, formatOfName(name) as NonNullable<ReturnType<typeof formatOfName>>).map((n) => n.code);
   it('by format', () => {
     expect(codes('a.edl')).toEqual(['cannot-carry-placement']);
-    expect(codes('a.xml')).toEqual(['cannot-carry-keys', 'cannot-carry-cdl', 'cannot-carry-numbers']);
+    expect(codes('a.xml')).toEqual(['cannot-carry-keys', 'cannot-carry-cdl']);
     expect(codes('a.otio')).toEqual([]);
   });
 });

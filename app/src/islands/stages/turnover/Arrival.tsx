@@ -32,6 +32,7 @@ export function Arrival({ job, list, stands, hasCut, onDone }: ArrivalProps) {
   const set = (part: Reading) => setReading({ ...reading, ...part });
   const takeAs = (as: 'cut' | 'beside') => take.mutate({ list, reading, as, apart, order }, { onSuccess: onDone });
   const nothing = view.figures.events === 0;
+  const asks = view.ratesAgainst.length > 0 && !reading.rate;
   return (
     <section aria-label="Before import" className="grow min-h-0 grid grid-cols-[minmax(30rem,1fr)_minmax(24rem,1fr)]">
       <div className="overflow-y-auto px-4 py-3 flex flex-col gap-4 border-r border-base-300">
@@ -50,11 +51,16 @@ export function Arrival({ job, list, stands, hasCut, onDone }: ArrivalProps) {
         )}
         {!nothing && <Effect view={view} />}
         <div className="flex gap-2 items-center">
-          <button type="button" className="btn btn-sm btn-primary" disabled={nothing || take.isPending} onClick={() => takeAs('cut')}>
+          <button
+            type="button"
+            className="btn btn-sm btn-primary"
+            disabled={nothing || asks || take.isPending}
+            onClick={() => takeAs('cut')}
+          >
             {!arrived ? 'Apply this reading' : hasCut ? 'Import as the new cut' : 'Import'}
           </button>
           {arrived && hasCut && (
-            <button type="button" className="btn btn-sm" disabled={nothing || take.isPending} onClick={() => takeAs('beside')}>
+            <button type="button" className="btn btn-sm" disabled={nothing || asks || take.isPending} onClick={() => takeAs('beside')}>
               Import for comparison
             </button>
           )}
@@ -66,6 +72,12 @@ export function Arrival({ job, list, stands, hasCut, onDone }: ArrivalProps) {
             <button type="button" className="btn btn-sm btn-ghost" onClick={onDone}>
               Cancel
             </button>
+          )}
+          {asks && !nothing && (
+            <span className="text-xs text-warning">
+              Set the frame rate first. The list does not state it, and no original runs at {view.unset.rate}: they run at{' '}
+              {view.ratesAgainst.join(', ')}.
+            </span>
           )}
           {nothing && <span className="text-xs text-warning">It holds no event that could be read.</span>}
         </div>
