@@ -704,7 +704,7 @@ describe('two lists of the same cut', () => {
     await lists.carry(id, other, { aspects: ['speed'], events: null, onlyWhatLacks: true });
     expect(await arrival.writtenView(id, { format: 'xml' })).toMatchObject({
       files: ['SMALL.xml'],
-      notices: [{ code: 'cannot-carry-cdl' }, { code: 'cannot-carry-numbers' }],
+      notices: [{ code: 'cannot-carry-cdl' }],
     });
     const text = new TextDecoder().decode(await lists.writtenFile(id, { format: 'edl', title: 'NEW ONE' }, 'NEW_ONE.edl'));
     expect(text).toContain('M2   A001           012.0');

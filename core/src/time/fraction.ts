@@ -25,13 +25,25 @@ function reduced(num: bigint, den: bigint): Fraction {
   return { num: Number(held), den: Number(d) };
 }
 
+/** The same of two numbers that are exact as they are, which nearly all are. */
+function lowest(num: number, den: number): Fraction {
+  if (den === 1) return { num, den };
+  let [a, b] = [Math.abs(num), Math.abs(den)];
+  while (b !== 0) [a, b] = [b, a % b];
+  const divisor = den < 0 ? -a : a;
+  // Adding 0 makes of -0 a 0.
+  return { num: num / divisor + 0, den: den / divisor };
+}
+
+const isExact = (n: number): boolean => n <= Number.MAX_SAFE_INTEGER && n >= -Number.MAX_SAFE_INTEGER;
+
 const LARGEST = BigInt(Number.MAX_SAFE_INTEGER);
 
 /** `num`/`den` in lowest terms. Throws RangeError when a part is no whole number or `den` is 0. */
 export function fraction(num: number, den = 1): Fraction {
   if (!Number.isSafeInteger(num) || !Number.isSafeInteger(den) || den === 0)
     throw new RangeError(`A fraction needs two whole numbers, the second not 0, and not ${num}/${den}.`);
-  return reduced(BigInt(num), BigInt(den));
+  return lowest(num, den);
 }
 
 /** Largest denominator that a decimal is taken for. */
@@ -59,10 +71,22 @@ export function fractionOf(decimal: number): Fraction {
   return fraction(sign * num, den);
 }
 
-export const times = (a: Fraction, b: Fraction): Fraction => reduced(BigInt(a.num) * BigInt(b.num), BigInt(a.den) * BigInt(b.den));
-export const over = (a: Fraction, b: Fraction): Fraction => reduced(BigInt(a.num) * BigInt(b.den), BigInt(a.den) * BigInt(b.num));
-export const plus = (a: Fraction, b: Fraction): Fraction =>
-  reduced(BigInt(a.num) * BigInt(b.den) + BigInt(b.num) * BigInt(a.den), BigInt(a.den) * BigInt(b.den));
+export function times(a: Fraction, b: Fraction): Fraction {
+  const [num, den] = [a.num * b.num, a.den * b.den];
+  return isExact(num) && isExact(den) ? lowest(num, den) : reduced(BigInt(a.num) * BigInt(b.num), BigInt(a.den) * BigInt(b.den));
+}
+export function over(a: Fraction, b: Fraction): Fraction {
+  const [num, den] = [a.num * b.den, a.den * b.num];
+  return isExact(num) && isExact(den) && den !== 0
+    ? lowest(num, den)
+    : reduced(BigInt(a.num) * BigInt(b.den), BigInt(a.den) * BigInt(b.num));
+}
+export function plus(a: Fraction, b: Fraction): Fraction {
+  const [left, right, den] = [a.num * b.den, b.num * a.den, a.den * b.den];
+  return isExact(left) && isExact(right) && isExact(left + right) && isExact(den)
+    ? lowest(left + right, den)
+    : reduced(BigInt(a.num) * BigInt(b.den) + BigInt(b.num) * BigInt(a.den), BigInt(a.den) * BigInt(b.den));
+}
 export const minus = (a: Fraction, b: Fraction): Fraction => plus(a, { num: -b.num, den: b.den });
 export const magnitude = (a: Fraction): Fraction => (a.num < 0 ? { num: -a.num, den: a.den } : a);
 export const equal = (a: Fraction, b: Fraction): boolean => a.num === b.num && a.den === b.den;

@@ -74,6 +74,30 @@ const TIMECODE = /^\s*(-)?(\d{1,3})[:;.,](\d{1,2})[:;.,](\d{1,2})[:;.,](\d{1,3})
  * all the same (see `framesOfDigits`) and named in `impossible`.
  */
 export function readTimecode(text: string, rate: Rate): TimecodeReading | null {
+  return readPlain(text, rate) ?? readAny(text, rate);
+}
+
+/** The two digits at a place of a text; NaN where there are none. */
+function digitsAt(text: string, at: number): number {
+  const [a, b] = [text.charCodeAt(at) - 48, text.charCodeAt(at + 1) - 48];
+  return a >= 0 && a <= 9 && b >= 0 && b <= 9 ? a * 10 + b : Number.NaN;
+}
+
+/** `HH:MM:SS:FF`, as nearly all are written; null for any other text. */
+function readPlain(text: string, rate: Rate): TimecodeReading | null {
+  if (text.length !== 11 || text.charCodeAt(2) !== COLON || text.charCodeAt(5) !== COLON) return null;
+  const separator = text.charCodeAt(8);
+  if (separator !== COLON && separator !== SEMICOLON) return null;
+  const [hours, minutes, seconds, frames] = [digitsAt(text, 0), digitsAt(text, 3), digitsAt(text, 6), digitsAt(text, 9)];
+  if (!(hours + minutes + seconds + frames >= 0)) return null;
+  return {
+    frames: framesOfDigits({ hours, minutes, seconds, frames }, rate),
+    impossible: whatIsImpossible(minutes, seconds, frames, rate),
+  };
+}
+const [COLON, SEMICOLON] = [58, 59];
+
+function readAny(text: string, rate: Rate): TimecodeReading | null {
   const match = TIMECODE.exec(text);
   if (!match) return null;
   const hours = Number(match[2]);

@@ -1,4 +1,5 @@
 import { SaxesParser } from 'saxes';
+import { scanned } from './scan';
 
 /** One element: its name, attributes, children, text, and the line (from 1) it begins on. */
 export interface Node {
@@ -17,7 +18,16 @@ const DEEPEST = 400;
  * written; outside references are never looked up. When it is not well-formed, what is wrong and in
  * which line (from 1).
  */
-export function parseXml(text: string): Node | { readonly fault: string; readonly line: number } {
+export const parseXml = (text: string): Node | Fault => scanned(text, DEEPEST) ?? parsed(text);
+
+/** What is wrong with a text, and in which line. */
+interface Fault {
+  readonly fault: string;
+  readonly line: number;
+}
+
+/** The same by a parser that knows all of XML, and says what is wrong; several times slower (docs/decisions/0041). */
+export function parsed(text: string): Node | Fault {
   const parser = new SaxesParser({ xmlns: false });
   const top: Building = { name: '', attributes: {}, children: [], text: '', line: 1 };
   const open = [top];
@@ -75,14 +85,32 @@ function attributesOf(found: Record<string, string>): Readonly<Record<string, st
 /** Characters given to the parser at once, so that a broken file is left soon. */
 const CHUNK = 1 << 16;
 
-export const child = (node: Node | null | undefined, name: string): Node | null => node?.children.find((c) => c.name === name) ?? null;
-export const children = (node: Node | null | undefined, name: string): Node[] => node?.children.filter((c) => c.name === name) ?? [];
+export function child(node: Node | null | undefined, name: string): Node | null {
+  if (node) for (const c of node.children) if (c.name === name) return c;
+  return null;
+}
+export function children(node: Node | null | undefined, name: string): readonly Node[] {
+  if (!node) return NO_CHILDREN;
+  let found: Node[] | null = null;
+  for (const c of node.children)
+    if (c.name === name) {
+      if (found) found.push(c);
+      else found = [c];
+    }
+  return found ?? NO_CHILDREN;
+}
 /** The text below a chain of names; empty when any is missing. */
-export const textAt = (node: Node | null | undefined, ...names: string[]): string =>
-  names.reduce<Node | null | undefined>((at, name) => child(at, name), node)?.text ?? '';
+export function textAt(node: Node | null | undefined, ...names: string[]): string {
+  let at = node ?? null;
+  for (const name of names) at = child(at, name);
+  return at?.text ?? '';
+}
 /** The number below a chain of names, whole or not (`25`, `25.0`, `-1`, `1e3`); null where there is none, or none of a list. */
 export function numberAt(node: Node | null | undefined, ...names: string[]): number | null {
-  const text = textAt(node, ...names);
+  let at = node ?? null;
+  for (const name of names) at = child(at, name);
+  const text = at?.text ?? '';
+  if (/^\d{1,15}$/.test(text)) return Number(text);
   const number = text.length <= LONGEST_NUMBER && /^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d{1,3})?$/i.test(text) ? Number(text) : null;
   return number !== null && Math.abs(number) <= LARGEST_NUMBER ? number : null;
 }

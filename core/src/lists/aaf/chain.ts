@@ -345,14 +345,20 @@ export const commentsOf = (object: AafObject, id: number): string[] =>
 export const keptIn = (component: AafObject, what: typeof EVENT_NUMBER | typeof EVENT_KIND): string =>
   taggedIn(component, PID.componentAttributes).find(({ name }) => name === what)?.text ?? '';
 
-const taggedIn = (object: AafObject, id: number): { name: string; text: string }[] =>
-  childrenAt(object, id).found.flatMap((tagged) => {
-    const [name, value] = [textAt(tagged, PID.taggedName), indirectAt(tagged, PID.taggedValue)];
-    // A text is zeros and letters in pairs; anything else is a number or worse.
-    const text = value && value.length >= 2 && value.length % 2 === 0 ? textOf(value) : '';
-    // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
-    return name !== '' && /^[^\u0000-\u0008\u000b\u000c\u000e-\u001f]+$/u.test(text) ? [{ name, text }] : [];
-  });
+function taggedIn(object: AafObject, id: number): readonly { name: string; text: string }[] {
+  const { found } = childrenAt(object, id);
+  // Most have none.
+  return found.length === 0
+    ? NO_TAGS
+    : found.flatMap((tagged) => {
+        const [name, value] = [textAt(tagged, PID.taggedName), indirectAt(tagged, PID.taggedValue)];
+        // A text is zeros and letters in pairs; anything else is a number or worse.
+        const text = value && value.length >= 2 && value.length % 2 === 0 ? textOf(value) : '';
+        // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
+        return name !== '' && /^[^\u0000-\u0008\u000b\u000c\u000e-\u001f]+$/u.test(text) ? [{ name, text }] : [];
+      });
+}
+const NO_TAGS: readonly { name: string; text: string }[] = [];
 
 /** What a slot or a component is of. */
 export const kindOf = (object: AafObject): (typeof DATA)[string] | null => DATA[definitionAt(object, PID.dataDefinition)] ?? null;

@@ -112,7 +112,7 @@ export function openCompound(bytes: Uint8Array): Storage | { readonly fault: str
         storages.set(one.name, storageOf(one, depth + 1));
       }
     }
-    return { classId: classIn(directory, entry.at), properties, indices: indices ?? NO_INDICES, storages: storages ?? NO_STORAGES };
+    return { classId: auidIn(directory, entry.at + 80), properties, indices: indices ?? NO_INDICES, storages: storages ?? NO_STORAGES };
   };
   return storageOf(root, 0);
 }
@@ -181,20 +181,26 @@ function nameIn(directory: Uint8Array, at: number, letters: number): string {
   return name;
 }
 
-/** The AUID of the class of an entry. There are few classes: their names are made once, and found by what differs between them. */
-function classIn(directory: Uint8Array, entry: number): string {
-  const at = entry + 80;
-  const key = u32(directory, at + 4);
-  const known = CLASS_IDS.get(key);
-  if (known && known.a === u32(directory, at) && known.c === u32(directory, at + 8) && known.d === u32(directory, at + 12)) return known.id;
-  const id = auidOf(directory.subarray(at, at + 16));
-  if (CLASS_IDS.size < MOST_CLASSES)
-    CLASS_IDS.set(key, { a: u32(directory, at), c: u32(directory, at + 8), d: u32(directory, at + 12), id });
+/** The AUID at a place of some bytes. There are few that a file uses: their names are made once, and found by what differs between them. */
+export function auidIn(bytes: Uint8Array, at: number): string {
+  const key = u32(bytes, at) ^ u32(bytes, at + 4);
+  const known = AUIDS.get(key);
+  if (
+    known &&
+    known.a === u32(bytes, at) &&
+    known.b === u32(bytes, at + 4) &&
+    known.c === u32(bytes, at + 8) &&
+    known.d === u32(bytes, at + 12)
+  )
+    return known.id;
+  const id = auidOf(bytes.subarray(at, at + 16));
+  if (AUIDS.size < MOST_AUIDS && id !== '')
+    AUIDS.set(key, { a: u32(bytes, at), b: u32(bytes, at + 4), c: u32(bytes, at + 8), d: u32(bytes, at + 12), id });
   return id;
 }
-const CLASS_IDS = new Map<number, { readonly a: number; readonly c: number; readonly d: number; readonly id: string }>();
-/** A damaged file may name any number of classes. */
-const MOST_CLASSES = 1000;
+const AUIDS = new Map<number, { readonly a: number; readonly b: number; readonly c: number; readonly d: number; readonly id: string }>();
+/** A damaged file may name any number of them. */
+const MOST_AUIDS = 1000;
 
 const HEX = Array.from({ length: 256 }, (_, i) => i.toString(16).padStart(2, '0'));
 export const hexOf = (bytes: Uint8Array): string => {

@@ -1,4 +1,4 @@
-import { auidOf, hexOf, type Storage, u16, u32 } from './compound';
+import { auidIn, type Storage, u16, u32 } from './compound';
 
 /** A stored property: how it is stored, and its bytes (AAF Stored Format Specification 1.0, "property value stream"). */
 interface Property {
@@ -57,8 +57,6 @@ function propertyAt(object: AafObject, id: number): Property | undefined {
   return i < 0 ? undefined : { form: places[i + 1] as number, data: object.storage.properties.subarray(places[i + 2], places[i + 3]) };
 }
 
-const viewOf = (bytes: Uint8Array) => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-
 /** The bytes of a property as they are stored; null where there are fewer than `least`. */
 export function bytesAt(object: AafObject, id: number, least: number): Uint8Array | null {
   const data = propertyAt(object, id)?.data;
@@ -113,30 +111,43 @@ export function rationalAt(object: AafObject, id: number): { num: number; den: n
 
 export function rationalOf(data: Uint8Array): { num: number; den: number } | null {
   if (data.length < 8) return null;
-  const view = viewOf(data);
-  const [num, den] = [view.getInt32(0, true), view.getInt32(4, true)];
+  const [num, den] = [i32(data, 0), i32(data, 4)];
   return den === 0 ? null : { num, den };
 }
 
-/** The identity of a mob: 32 bytes as hexadecimal digits; null where there is none, empty where it is all zeros (no mob). */
+/** Where the bytes of a property begin in its object's stream; -1 where it has fewer than `least`. */
+function beginsAt(object: AafObject, id: number, least: number): number {
+  const i = placeOf(object, id);
+  if (i < 0) return -1;
+  const [at, end] = [object.places[i + 2] as number, object.places[i + 3] as number];
+  return end - at >= least ? at : -1;
+}
+
+/** The identity of a mob, as a text of its 32 bytes; null where there is none, empty where it is all zeros (no mob). */
 export function mobIdAt(object: AafObject, id: number): string | null {
-  const data = bytesAt(object, id, 32);
-  if (!data) return null;
-  const hex = hexOf(data.subarray(0, 32));
-  return /^0+$/.test(hex) ? '' : hex;
+  const at = beginsAt(object, id, 32);
+  if (at < 0) return null;
+  const stream = object.storage.properties;
+  let text = '';
+  let any = 0;
+  for (let i = at; i < at + 32; i += 2) {
+    const unit = u16(stream, i);
+    any |= unit;
+    text += String.fromCharCode(unit);
+  }
+  return any === 0 ? '' : text;
 }
 
 /** The AUID that is stored as a value; empty where there is none. */
 export function auidAt(object: AafObject, id: number): string {
-  const data = bytesAt(object, id, 16);
-  return data ? auidOf(data.subarray(0, 16)) : '';
+  const at = beginsAt(object, id, 16);
+  return at < 0 ? '' : auidIn(object.storage.properties, at);
 }
 
 /** The AUID of the definition that a weak reference names: after its tag, the id and the size of its key. */
 export function definitionAt(object: AafObject, id: number): string {
-  const property = propertyAt(object, id);
-  if (!property || property.form !== FORM.weak || property.data.length < 21) return '';
-  return auidOf(property.data.subarray(5, 21));
+  const at = beginsAt(object, id, 21);
+  return at < 0 || object.places[placeOf(object, id) + 1] !== FORM.weak ? '' : auidIn(object.storage.properties, at + 5);
 }
 
 /** The object that another holds; null where there is none. */
@@ -173,8 +184,7 @@ function childrenOf(object: AafObject, property: Property): Children {
   const name = textOf(property.data);
   const index = object.storage.indices.get(name);
   if (!index || index.length < 12) return { found: [], missing: name === '' ? 0 : 1 };
-  const view = viewOf(index);
-  const count = view.getUint32(0, true);
+  const count = u32(index, 0);
   const set = property.form === FORM.strongSet;
   // A set says what its members are known by: each entry has a key, how often it is referred to, and that.
   const [first, each] = set && index.length >= 15 ? [15, 8 + (index[14] as number)] : [12, 4];
@@ -186,7 +196,7 @@ function childrenOf(object: AafObject, property: Property): Children {
       missing += count - i;
       break;
     }
-    const storage = object.storage.storages.get(`${name}{${view.getUint32(at, true).toString(16)}}`);
+    const storage = object.storage.storages.get(`${name}{${u32(index, at).toString(16)}}`);
     if (storage) found.push(objectOf(storage));
     else missing++;
   }

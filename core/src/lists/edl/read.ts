@@ -32,7 +32,8 @@ export function readEdl(text: string, options: ListOptions = {}): EditList {
   let labels = NO_LABELS;
   let names = NO_NAMES;
   const records: Pick<EventLine, 'recordIn' | 'recordOut'>[] = [];
-  for (const placed of linesOf(text)) {
+  const lines = [...linesOf(text)];
+  for (const placed of lines) {
     const { line } = placed;
     if (line.kind === 'event') records.push({ recordIn: line.recordIn, recordOut: line.recordOut });
     labels = withLabelsOf(labels, placed);
@@ -59,7 +60,7 @@ export function readEdl(text: string, options: ListOptions = {}): EditList {
   };
   for (const { code, at, said } of counting.notices) say(r, 'changed', code, at, said);
   if (r.namesFirst) say(r, 'kept', 'names-first', null, EDL_WORDS.namesFirst());
-  for (const line of linesOf(text)) take(r, line);
+  for (const line of lines) take(r, line);
   closeOutgoing(r);
   // Of comments that stand first, those after the last event speak of none.
   r.current = null;

@@ -26,13 +26,23 @@ export function linesOf(text: string, json: unknown): ReadonlyMap<object, number
 function objectLines(text: string): number[] {
   const lines: number[] = [];
   let line = 1;
-  let quoted = false;
   for (let i = 0; i < text.length; i++) {
     const c = text.charCodeAt(i);
     if (c === NEWLINE) line++;
-    else if (quoted && c === BACKSLASH) i++;
-    else if (c === QUOTE) quoted = !quoted;
-    else if (!quoted && c === OPEN) lines.push(line);
+    else if (c === OPEN) lines.push(line);
+    else if (c === QUOTE) i = endOfQuote(text, i);
   }
   return lines;
+}
+
+/** Where a quoted text ends that begins at `from`: at the next quote that no backslash stands before, or rather an even number of them. No line ends in it. */
+function endOfQuote(text: string, from: number): number {
+  let end = text.indexOf('"', from + 1);
+  while (end > 0) {
+    let slashes = 0;
+    while (text.charCodeAt(end - 1 - slashes) === BACKSLASH) slashes++;
+    if (slashes % 2 === 0) return end;
+    end = text.indexOf('"', end + 1);
+  }
+  return text.length;
 }

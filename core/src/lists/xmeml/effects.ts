@@ -2,7 +2,11 @@ import { canBeSpeed, type Metadata, type Retime, type SpeedKey } from '../../edi
 import { fraction, fractionOf, over } from '../../time';
 import { child, children, type Node, numberAt, serialized, textAt } from '../../xml';
 
-export const effectsOf = (item: Node): Node[] => children(item, 'filter').flatMap((f) => children(f, 'effect'));
+export function effectsOf(item: Node): readonly Node[] {
+  const filters = children(item, 'filter');
+  // Most items have none.
+  return filters.length === 0 ? filters : filters.flatMap((f) => children(f, 'effect'));
+}
 export const parameter = (effect: Node | null, id: string): Node | null =>
   children(effect, 'parameter').find((p) => textAt(p, 'parameterid') === id) ?? null;
 export const effectCalled = (item: Node, id: string): Node | null => effectsOf(item).find((e) => textAt(e, 'effectid') === id) ?? null;

@@ -90,22 +90,27 @@ export function placementOf(
 
 /** How many keyframes of size, position, crop or opacity have no time that could be read. */
 export const brokenKeysOf = (item: Node): number =>
-  ['basic', 'crop', 'opacity']
-    .flatMap((id) => children(effectCalled(item, id), 'parameter').flatMap((p) => children(p, 'keyframe')))
-    .filter((k) => numberAt(k, 'when') === null).length;
+  effectsOf(item).length === 0
+    ? 0
+    : ['basic', 'crop', 'opacity']
+        .flatMap((id) => children(effectCalled(item, id), 'parameter').flatMap((p) => children(p, 'keyframe')))
+        .filter((k) => numberAt(k, 'when') === null).length;
 
 /** Names of interpolations under which a value moves otherwise than evenly, as far as keyframes say one. */
-export const curvesOf = (item: Node): string[] => [
-  ...new Set(
-    ['basic', 'crop', 'opacity'].flatMap((id) =>
-      children(effectCalled(item, id), 'parameter').flatMap((p) =>
-        children(p, 'keyframe')
-          .map((k) => textAt(k, 'interpolation', 'name'))
-          .filter((name) => name !== '' && !/linear/i.test(name)),
-      ),
-    ),
-  ),
-];
+export const curvesOf = (item: Node): string[] =>
+  effectsOf(item).length === 0
+    ? []
+    : [
+        ...new Set(
+          ['basic', 'crop', 'opacity'].flatMap((id) =>
+            children(effectCalled(item, id), 'parameter').flatMap((p) =>
+              children(p, 'keyframe')
+                .map((k) => textAt(k, 'interpolation', 'name'))
+                .filter((name) => name !== '' && !/linear/i.test(name)),
+            ),
+          ),
+        ),
+      ];
 
 /** Keeps 50 percent of 3840 in 1920 from becoming 0.9999999. */
 const rounded = (n: number) => Number(n.toFixed(9));

@@ -145,20 +145,26 @@ const framingWith = (stated: Framing | null, { raster }: ListOptions): Framing |
 
 /** Links name items by the ids they have in the file; ours name events. The id stays nowhere else. */
 function withLinks(tracks: readonly Track[], read: readonly Track[], keys: ReadonlyMap<string, string>): Track[] {
-  const byItem = new Map(read.flatMap((t) => t.events.map((e) => [String(e.metadata?.id ?? ''), keys.get(e.key) ?? e.key] as const)));
-  return tracks.map((t) => ({
-    ...t,
-    events: t.events.map((e) => ({
-      ...e,
-      metadata: withoutId(e.metadata),
-      linked: e.linked.flatMap((ref) => byItem.get(ref) ?? []).filter((key) => key !== e.key),
-    })),
-  }));
+  const linked = tracks.some((t) => t.events.some((e) => e.linked.length > 0));
+  const byItem = new Map(
+    linked ? read.flatMap((t) => t.events.map((e) => [String(e.metadata?.id ?? ''), keys.get(e.key) ?? e.key] as const)) : [],
+  );
+  // The events were made just now: they are changed where they are.
+  for (const { events } of tracks)
+    for (const event of events as readonly Linked[]) {
+      event.metadata = withoutId(event.metadata);
+      if (event.linked.length > 0) event.linked = event.linked.flatMap((ref) => byItem.get(ref) ?? []).filter((key) => key !== event.key);
+    }
+  return [...tracks];
 }
 
+type Linked = { -readonly [K in 'metadata' | 'linked']: ListEvent[K] } & Pick<ListEvent, 'key'>;
+
 const withoutId = (metadata: ListEvent['metadata']): ListEvent['metadata'] => {
-  const { id: _, ...kept } = metadata ?? {};
-  return Object.keys(kept).length > 0 ? kept : null;
+  if (metadata === null) return null;
+  const { id: _, ...kept } = metadata;
+  for (const _any in kept) return kept;
+  return null;
 };
 
 /** The nested sequences that can be opened, by the id of the event that shows them. */
