@@ -1,14 +1,8 @@
 import { SaxesParser } from 'saxes';
+import type { Node } from './node';
 import { scanned } from './scan';
 
-/** One element: its name, attributes, children, text, and the line (from 1) it begins on. */
-export interface Node {
-  readonly name: string;
-  readonly attributes: Readonly<Record<string, string>>;
-  readonly children: readonly Node[];
-  readonly text: string;
-  readonly line: number;
-}
+export type { Node } from './node';
 
 /** Elements deeper than this are no list. */
 const DEEPEST = 400;

@@ -1,4 +1,4 @@
-import type { Node } from '.';
+import type { Node } from './node';
 
 /** Characters that no XML has (XML 1.0, 2.2); what holds one is left to the parser that says so. */
 // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is looked for
