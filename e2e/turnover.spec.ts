@@ -21,6 +21,23 @@ const arrival = (page: Page) => page.getByRole('region', { name: 'Before import'
 const figures = (page: Page) => arrival(page).getByRole('table', { name: 'What the settings change' });
 const events = (page: Page) => page.getByRole('region', { name: 'Events of the list' });
 
+test('a rate that the list does not state, and no original runs at, has to be said before the list comes in', async ({ page, request }) => {
+  const folder = mkdtempSync(path.join(tmpdir(), 'gemello-rate-'));
+  const clip = ['-f', 'lavfi', '-i', 'testsrc=size=320x180:rate=30000/1001:duration=2', '-c:v', 'mjpeg', '-timecode', '01:00:00:00'];
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...clip, path.join(folder, 'A001C001.mov')]);
+  await newJob(page, 'Doubted');
+  const job = page.url().split('/')[4] ?? '';
+  await request.post(`/api/jobs/${job}/volumes`, { data: { path: folder } });
+  await expect.poll(async () => JSON.stringify(await (await request.get(`/api/jobs/${job}/originals`)).json())).toContain('A001C001.mov');
+  await page.reload();
+  await page.getByLabel('Choose a list').setInputFiles(file('cut.edl', EDL('A001', '12')));
+  await expect(arrival(page).getByText('no original runs at 24: they run at 29.97')).toBeVisible();
+  await expect(arrival(page).getByRole('button', { name: 'Import' })).toBeDisabled();
+  await arrival(page).getByLabel('Frame rate').selectOption('29.97');
+  await expect(arrival(page).getByRole('button', { name: 'Import' })).toBeEnabled();
+  rmSync(folder, { recursive: true });
+});
+
 test('several files are the layers of one cut; the text of each is a tab away', async ({ page }) => {
   await newJob(page, 'Layers');
   await page.getByLabel('Choose a list').setInputFiles([file('cut_V2.edl', EDL('B001', '10')), file('cut_V1.edl', EDL('A001', '12'))]);

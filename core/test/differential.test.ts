@@ -9,6 +9,7 @@ import {
   decimalOf,
   type EditList,
   formatOfName,
+  frameAt,
   framesUnder,
   type ListEvent,
   type ListFormat,
@@ -16,6 +17,7 @@ import {
   RATES,
   type Rate,
   recordSpan,
+  runOf,
   sameSpeed,
   speedOf,
   startOf,
@@ -242,6 +244,41 @@ describe('our cuts', () => {
     cuts.forEach((cut, n) => {
       expect({ n, found: disagreements(format('a.aaf').asLaid(cut), theirs[n] as Described) }).toEqual({ n, found: [] });
     });
+  });
+  it('show at every frame what our time map shows, by the maps of their speeds as the reference implementation of AAF reads them', () => {
+    // What transitions add to a speed's input has no place in this comparison, nor has a source at another rate, whose frames its map does not count.
+    const retimed = (cut: EditList): EditList => ({
+      ...cut,
+      tracks: cut.tracks.map((t) => ({
+        ...t,
+        events: t.events
+          .filter((e) => e.kind === 'clip' && sameSpeed(e.sourceRate, cut.rate))
+          .map((e) => ({ ...e, enabled: true, markers: [], placement: null, transitionIn: null, rateMode: 'usual' as const })),
+      })),
+    });
+    const cuts = cutsOf(26, (cut) => plain(retimed(cut)));
+    const files = cuts.map((c, n) => put(`run-${n}.aaf`, format('a.aaf').write(c)));
+    const theirs: { at: number; offsets: number[] }[][] = JSON.parse(run('aaf_offsets.py', ...files));
+    let speeds = 0;
+    cuts.forEach((cut, n) => {
+      const laid = format('a.aaf').asLaid(cut);
+      for (const event of laid.tracks.filter((t) => t.kind === 'picture').flatMap((t) => t.events)) {
+        if (event.retime.kind === 'natural') continue;
+        speeds++;
+        const map = runOf(event, laid.rate);
+        const shown = Array.from({ length: lengthOf(event.record) }, (_, i) => frameAt(map, i) - frameAt(map, 0));
+        const read = (theirs[n] ?? [])
+          .filter((w) => w.at === event.record.in - startOf(laid) && w.offsets.length === shown.length)
+          .map(({ offsets }) => offsets.map((o) => Math.floor(o + 1e-7) - Math.floor((offsets[0] ?? 0) + 1e-7)));
+        expect({ n, key: event.key, retime: event.retime, read }).toEqual({
+          n,
+          key: event.key,
+          retime: event.retime,
+          read: expect.arrayContaining([shown]),
+        });
+      }
+    });
+    expect(speeds).toBeGreaterThan(CUTS);
   });
   it('mean the same to the library as xmeml, transitions included, but for speeds and what is switched off', () => {
     // A fade to black is its transition alone there.

@@ -1,9 +1,10 @@
+import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { type EditList, frameAt, type ListEvent, lengthOf, readList, runOf, startOf } from '../src';
-import { bytesOf, type Difference, differences, fileOf, judged, SAMPLES, type Sample, type Theirs } from './outside';
+import { bytesOf, type Difference, differences, fileOf, judged, python, SAMPLES, type Sample, type Theirs } from './outside';
 
 /**
  * Lists that nobody here made: the sample files of the open timeline library and of its adapters for edit lists, xmeml and AAF (PyPI source
@@ -164,6 +165,30 @@ describe('maps of speed effects', () => {
     console.log(`${effects} speed effects`);
     expect(effects).toBeGreaterThan(80);
   }, 120_000);
+});
+
+describe('numbered frames as media', () => {
+  it('lie where the library says, by base, name and number, and begin where their range does', () => {
+    const made = `import json, opentimelineio as o
+T, R = o.opentime.RationalTime, o.opentime.TimeRange
+made = []
+for base, start, pad in (("file:///cards/B%2004", 1001, 6), ("/cards/B004/", -3, 4), ("file:///x", 0, 0)):
+    media = o.schema.ImageSequenceReference(target_url_base=base, name_prefix="pan.", name_suffix=".exr", start_frame=start, frame_step=1, rate=24, frame_zero_padding=pad, available_range=R(T(86400, 24), T(48, 24)))
+    clip = o.schema.Clip("pan", media, R(T(86410, 24), T(24, 24)))
+    line = o.schema.Timeline("x"); line.tracks.append(o.schema.Track("V1", [clip]))
+    made.append([line.to_json_string(), media.target_url_for_image_number(0)])
+print(json.dumps(made))`;
+    const pairs: [string, string][] = JSON.parse(execFileSync(python, ['-c', made], { encoding: 'utf8' }));
+    for (const [text, first] of pairs) {
+      const event = readList(new TextEncoder().encode(text))?.tracks[0]?.events[0];
+      expect([event?.mediaPath, event?.fileName, event?.source.in, event?.file]).toEqual([
+        first,
+        first.slice(first.lastIndexOf('/') + 1),
+        86_410,
+        { first: 86_400, frames: 48, raster: null },
+      ]);
+    }
+  });
 });
 
 /** The frame below, but for what a decimal loses. */

@@ -21,6 +21,8 @@ export interface Contents {
   readonly mobs: ReadonlyMap<string, AafObject>;
   readonly operations: ReadonlyMap<string, string>;
   readonly parameters: ReadonlyMap<string, string>;
+  /** Places where chains came by, by mob and slot: many events come by the same. */
+  readonly stops: Map<string, Map<number, Stop>>;
 }
 
 type Fault = 'missingMob' | 'circle' | 'betweenFrames' | 'pulldown' | 'noLabel';
@@ -114,12 +116,8 @@ interface Stop {
   readonly units: Rate | null;
   readonly about: About;
 }
-/** Those that were looked up: many events come by the same. */
-const stops = new WeakMap<Contents, Map<string, Map<number, Stop>>>();
-
 function stopAt(contents: Contents, mobId: string, slotId: number): Stop | null {
-  const held = stops.get(contents) ?? new Map<string, Map<number, Stop>>();
-  stops.set(contents, held);
+  const held = contents.stops;
   const known = held.get(mobId)?.get(slotId);
   if (known) return known;
   const mob = contents.mobs.get(mobId);

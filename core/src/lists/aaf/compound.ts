@@ -7,6 +7,8 @@ export interface Storage {
   /** How what it holds is ordered, by the name of that. */
   readonly indices: ReadonlyMap<string, Uint8Array>;
   readonly storages: ReadonlyMap<string, Storage>;
+  /** What was made of it, so that it is not made twice; kept here, since a table of that beside would have to be searched for every object. */
+  made: unknown;
 }
 
 /** The first eight bytes of a compound file (MS-CFB 2.2). */
@@ -112,7 +114,13 @@ export function openCompound(bytes: Uint8Array): Storage | { readonly fault: str
         storages.set(one.name, storageOf(one, depth + 1));
       }
     }
-    return { classId: auidIn(directory, entry.at + 80), properties, indices: indices ?? NO_INDICES, storages: storages ?? NO_STORAGES };
+    return {
+      classId: auidIn(directory, entry.at + 80),
+      properties,
+      indices: indices ?? NO_INDICES,
+      storages: storages ?? NO_STORAGES,
+      made: null,
+    };
   };
   return storageOf(root, 0);
 }

@@ -12,6 +12,8 @@ export interface AafObject {
   readonly storage: Storage;
   /** Of each property its local id, how it is stored, and where it begins and ends: numbers in turn, since most objects are asked for few. */
   readonly places: readonly number[];
+  /** The objects that were put in order, by the property that holds them: a clip that many events use is followed without looking it up anew. */
+  ordered: Map<number, Children> | null;
 }
 
 /** How strong references and weak references are stored. */
@@ -19,13 +21,9 @@ const FORM = { strong: 0x22, strongVector: 0x32, strongSet: 0x3a, weak: 0x02 } a
 /** The byte that says that numbers have their low byte first. */
 const LITTLE = 0x4c;
 
-/** Objects that were read, so that none is read twice. */
-const read = new WeakMap<Storage, AafObject>();
-
 /** The object that a storage holds. One without properties, or whose lengths lie, has those that fit. */
 export function objectOf(storage: Storage): AafObject {
-  const known = read.get(storage);
-  if (known) return known;
+  if (storage.made) return storage.made as AafObject;
   const places: number[] = [];
   const stream = storage.properties;
   if (stream.length >= 4 && stream[0] === LITTLE) {
@@ -38,8 +36,8 @@ export function objectOf(storage: Storage): AafObject {
       at = end;
     }
   }
-  const made = { classId: storage.classId, storage, places };
-  read.set(storage, made);
+  const made: AafObject = { classId: storage.classId, storage, places, ordered: null };
+  storage.made = made;
   return made;
 }
 
@@ -160,14 +158,13 @@ export function childAt(object: AafObject, id: number): AafObject | null {
 
 /** The objects of a vector or a set that another holds, in their order. Those that are missing are left out, and counted. */
 export function childrenAt(object: AafObject, id: number): Children {
-  const known = ordered.get(object)?.get(id);
+  const known = object.ordered?.get(id);
   if (known) return known;
   const property = propertyAt(object, id);
   if (!property) return NONE;
   const made = childrenOf(object, property);
-  const held = ordered.get(object);
-  if (held) held.set(id, made);
-  else ordered.set(object, new Map([[id, made]]));
+  object.ordered ??= new Map();
+  object.ordered.set(id, made);
   return made;
 }
 
@@ -176,9 +173,6 @@ interface Children {
   readonly missing: number;
 }
 const NONE: Children = { found: [], missing: 0 };
-/** What was put in order, so that a clip that many events use is followed without looking it up anew. */
-const ordered = new WeakMap<AafObject, Map<number, Children>>();
-
 function childrenOf(object: AafObject, property: Property): Children {
   if (property.form !== FORM.strongVector && property.form !== FORM.strongSet) return NONE;
   const name = textOf(property.data);

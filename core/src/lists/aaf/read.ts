@@ -26,6 +26,7 @@ export function readAaf(bytes: Uint8Array, options: ListOptions = {}): EditList 
     mobs: new Map(found.flatMap((mob) => [[mobIdAt(mob, PID.mobId) ?? '', mob] as const])),
     operations: namesIn(dictionary, PID.operationDefinitions),
     parameters: namesIn(dictionary, PID.parameterDefinitions),
+    stops: new Map(),
   };
   const of = (kind: string) => found.filter((mob) => classOf(mob) === kind);
   const compositions = of('CompositionMob');
