@@ -1,6 +1,7 @@
 import type { ListEvent, Placement, RateMode, Retime, SpeedKey, Track } from '../edit';
 import {
   ceilOf,
+  commonDivisor,
   type Fraction,
   type FrameRange,
   type Frames,
@@ -95,7 +96,7 @@ export function runOf(event: Timed, recordRate: Rate, sourceRate: Rate = event.s
   if (retime.kind === 'keyed') return keyedRun(retime.keys, anchor, rateRatio(sourceRate, event.sourceRate, event.rateMode));
   const step = stepOf(event, recordRate, sourceRate);
   const from = minus(phaseAt(phase, event.sourceRate, sourceRate), times(step, fraction(anchor)));
-  const den = (from.den / divisor(from.den, step.den)) * step.den;
+  const den = (from.den / commonDivisor(from.den, step.den)) * step.den;
   const backwards = isBackwards(retime);
   const used = backwards ? framesAt(lengthOf(source), event, sourceRate) : 0;
   return evenRun(backwards ? used - 1 : 0, from.num * (den / from.den), step.num * (den / step.den), den, backwards);
@@ -119,8 +120,6 @@ const NO_SEGMENTS: readonly Segment[] = [];
 const PLAIN: Run = { kind: 'even', base: 0, start: 0, step: 1, den: 1, backwards: false, segments: NO_SEGMENTS };
 const HELD: Run = { kind: 'held', base: 0, start: 0, step: 0, den: 1, backwards: false, segments: NO_SEGMENTS };
 
-const divisor = (a: number, b: number): number => (b === 0 ? a : divisor(b, a % b));
-
 /** A number of source frames as the list counts them, in frames of the original that stands for it; rounded up. */
 function framesAt(frames: Frames, event: Timed, sourceRate: Rate): Frames {
   const ratio = rateRatio(sourceRate, event.sourceRate, event.rateMode);
@@ -140,7 +139,7 @@ function keyedRun(keys: readonly SpeedKey[], anchor: Frames, scale: Fraction): R
     const slope = run.num === 0 ? ZERO : over(rise, run);
     // The line from - x slope + n slope, brought to one denominator.
     const at = minus(y, times(x, slope));
-    const den = (at.den / divisor(at.den, slope.den)) * slope.den;
+    const den = (at.den / commonDivisor(at.den, slope.den)) * slope.den;
     segments.push({ until: to.record + anchor, start: at.num * (den / at.den), step: slope.num * (den / slope.den), den });
   }
   return { ...HELD, kind: 'keyed', segments };

@@ -1,7 +1,7 @@
 import type { EditList, ListEvent } from '../edit';
 
 /** The number of the nth event that no list numbers, from 1: as many digits as edit lists have, more where there are more events. */
-export const numberOf = (nth: number): string => String(nth).padStart(3, '0');
+const numberOf = (nth: number): string => String(nth).padStart(3, '0');
 
 /**
  * The list with a number for every event. Formats that have none get them in record order, anew for each list: pictures first, the lower layer first

@@ -25,12 +25,18 @@ function reduced(num: bigint, den: bigint): Fraction {
   return { num: Number(held), den: Number(d) };
 }
 
+/** The largest whole number that divides both, above 0; the other where one is 0. Both are whole, and below 2^53. */
+export function commonDivisor(one: number, other: number): number {
+  let [a, b] = [Math.abs(one), Math.abs(other)];
+  while (b !== 0) [a, b] = [b, a % b];
+  return a;
+}
+
 /** The same of two numbers that are exact as they are, which nearly all are. */
 function lowest(num: number, den: number): Fraction {
   if (den === 1) return { num, den };
-  let [a, b] = [Math.abs(num), Math.abs(den)];
-  while (b !== 0) [a, b] = [b, a % b];
-  const divisor = den < 0 ? -a : a;
+  const shared = commonDivisor(num, den);
+  const divisor = den < 0 ? -shared : shared;
   // Adding 0 makes of -0 a 0.
   return { num: num / divisor + 0, den: den / divisor };
 }

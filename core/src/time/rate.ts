@@ -1,3 +1,5 @@
+import { commonDivisor } from './fraction';
+
 /**
  * Units of time. Each is a plain number at run time; the optional tag keeps seconds from being
  * passed where frames are asked for.
@@ -57,10 +59,6 @@ export function canDropFrames(r: Rate): boolean {
   return r.den === 1001 && r.num % 30000 === 0;
 }
 
-function greatestCommonDivisor(a: number, b: number): number {
-  return b === 0 ? a : greatestCommonDivisor(b, a % b);
-}
-
 /**
  * Makes a rate from any fraction, brought to lowest terms.
  * Throws RangeError when a part is not a positive integer, or when drop-frame is asked of a rate
@@ -69,7 +67,7 @@ function greatestCommonDivisor(a: number, b: number): number {
 export function rateOf(num: number, den = 1, dropFrame = false): Rate {
   if (!Number.isInteger(num) || !Number.isInteger(den) || num <= 0 || den <= 0)
     throw new RangeError(`A rate needs two positive whole numbers, not ${num}/${den}.`);
-  const divisor = greatestCommonDivisor(num, den);
+  const divisor = commonDivisor(num, den);
   const made = rate(num / divisor, den / divisor, dropFrame);
   if (dropFrame && !canDropFrames(made)) throw new RangeError(`There is no drop-frame counting at ${made.num}/${made.den}.`);
   return made;

@@ -1,6 +1,7 @@
 import { framesUnder } from '../../conform';
 import type { Placement, Retime, SpeedKey } from '../../edit';
 import {
+  commonDivisor,
   decimalOf,
   type Fraction,
   type Frames,
@@ -168,7 +169,7 @@ function forwards(show: NonNullable<Piece['show']>, place: Fraction, speed: Frac
  */
 function backwards(show: NonNullable<Piece['show']>, place: Fraction, speed: Fraction, length: Frames, rate: Rate): Shown {
   const fast = magnitude(speed);
-  const fine = (place.den / divisor(place.den, fast.den)) * fast.den;
+  const fine = (place.den / commonDivisor(place.den, fast.den)) * fast.den;
   const begun = minus(fraction(fine - 1, fine), place);
   const last = -floorOf(begun);
   const phase = plus(begun, fraction(last));
@@ -179,8 +180,6 @@ function backwards(show: NonNullable<Piece['show']>, place: Fraction, speed: Fra
   const source = { in: frame.source.in + 1 - used, out: frame.source.in + 1 };
   return { ...frame, source, sourceLabels: labelsOf(source, frame.sourceRate), retime, phase, placement: still(frame.placement) };
 }
-
-const divisor = (a: number, b: number): number => (b === 0 ? a : divisor(b, a % b));
 
 /** A placement as it is where it begins. */
 const still = (placement: Placement | null): Placement | null =>

@@ -1,6 +1,19 @@
 import { rateRatio } from '../../conform';
 import type { ListEvent, SpeedKey } from '../../edit';
-import { decimalOf, type Fraction, type Frames, fraction, fractionOf, magnitude, minus, over, plus, type Rate, times } from '../../time';
+import {
+  commonDivisor,
+  decimalOf,
+  type Fraction,
+  type Frames,
+  fraction,
+  fractionOf,
+  magnitude,
+  minus,
+  over,
+  plus,
+  type Rate,
+  times,
+} from '../../time';
 import { LINEAR, PARAMETERS } from './model';
 import type { NewObject, Value } from './object-write';
 
@@ -100,11 +113,9 @@ function drawnOut(keys: readonly SpeedKey[], from: Frames, to: Frames): readonly
  * frame on (out - 1, - 1, - 2, - 2 at half speed); a map shows the frame below where it stands.
  */
 function fromLast(out: Frames, phase: Fraction, fast: Fraction): Fraction {
-  const fine = (phase.den / divisor(phase.den, fast.den)) * fast.den;
+  const fine = (phase.den / commonDivisor(phase.den, fast.den)) * fast.den;
   return plus(minus(fraction(out - 1), phase), fraction(fine - 1, fine));
 }
-
-const divisor = (a: number, b: number): number => (b === 0 ? a : divisor(b, a % b));
 
 /** The largest part of a stored fraction. */
 const LARGEST = 2 ** 31 - 1;
